@@ -1,0 +1,204 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  addSensor,
+  advance,
+  type BenchSetup,
+  benchMs,
+  changeWheels,
+  createBench,
+  endTempC,
+  fitSensor,
+  freshId,
+  gasC,
+  gaugeKpa,
+  holdNear,
+  inflate,
+  wheelAt,
+} from './bench.ts';
+import { BENCH, cellVoltage } from './parameters.ts';
+
+const wheel = (position: string, twin: string | null = null) => ({
+  position,
+  coldKpa: 550,
+  coldTempC: 15,
+  airLitres: 60,
+  loadShare: 1,
+  twin,
+  spare: false,
+});
+const setup = (seed = 7): BenchSetup => ({
+  seed,
+  startMs: Date.UTC(2026, 4, 1),
+  airC: 15,
+  altitudeM: 0,
+  wheels: [wheel('A1L'), wheel('A1R')],
+});
+
+describe('the bench', () => {
+  it('gives the same frames for the same seed and others for another', () => {
+    const run = (seed: number) => {
+      const bench = createBench(setup(seed));
+      addSensor(bench, freshId(bench), 'cap', 'A1L');
+      bench.kmh = 80;
+      return advance(bench, 1800);
+    };
+    expect(run(3)).toEqual(run(3));
+    expect(run(3)).not.toEqual(run(4));
+  });
+
+  it('goes on from stored state as if it had never stopped', () => {
+    const bench = createBench(setup());
+    addSensor(bench, '4CA1E0', 'cap', 'A1L');
+    bench.kmh = 80;
+    const first = advance(bench, 600);
+    const copy = JSON.parse(JSON.stringify(bench));
+    expect(advance(copy, 600)).toEqual(advance(bench, 600));
+    expect(first.length).toBeGreaterThan(5);
+  });
+
+  it('rolling sensors send about once a minute, quantised, and fall asleep after the stop', () => {
+    const bench = createBench(setup());
+    addSensor(bench, '4CA1E0', 'cap', 'A1L');
+    bench.kmh = 80;
+    const frames = advance(bench, 3600);
+    expect(frames.length).toBeGreaterThan(50);
+    expect(frames.length).toBeLessThan(66);
+    for (const f of frames) {
+      expect(Number.isInteger(f.pressureKpa)).toBe(true);
+      expect(Number.isInteger(f.tempC)).toBe(true);
+    }
+    bench.kmh = 0;
+    advance(bench, BENCH.sleepAfterS[1]);
+    // Cooling from the run takes at most 55 kPa: four whole steps of 2 psi, each followed by at most one more frame.
+    expect(advance(bench, 4 * 3600).length).toBeLessThanOrEqual(8);
+  });
+
+  it('an internal sensor says nothing before it has rolled 30 m', () => {
+    const bench = createBench(setup());
+    const s = addSensor(bench, '4CA1E0', 'internal', 'A1L');
+    s.awakeUntilS = 0;
+    advance(bench, 120);
+    bench.kmh = 3.6;
+    expect(advance(bench, 28)).toEqual([]);
+    expect(advance(bench, 60).length).toBeGreaterThan(0);
+  });
+
+  it('a step of 2 psi is sent at once, even asleep', () => {
+    const bench = createBench(setup());
+    addSensor(bench, '4CA1E0', 'cap', 'A1L');
+    advance(bench, 2 * 3600);
+    wheelAt(bench, 'A1L').holeMm = 2;
+    const frames = advance(bench, 60);
+    expect(frames.length).toBeGreaterThan(0);
+    expect(frames[0]?.ms).toBeLessThanOrEqual(benchMs(bench));
+  });
+
+  it('a quiet sensor and one in the tray are not heard', () => {
+    const bench = createBench(setup());
+    const s = addSensor(bench, '4CA1E0', 'cap', 'A1L');
+    addSensor(bench, '4CA1E1', 'cap', null);
+    s.quiet = true;
+    bench.kmh = 80;
+    expect(advance(bench, 600)).toEqual([]);
+    s.quiet = false;
+    expect(new Set(advance(bench, 600).map((f) => f.sensorId))).toEqual(new Set(['4CA1E0']));
+  });
+
+  it('the softer twin of a dual carries less and stays cooler than the harder one', () => {
+    const bench = createBench({ ...setup(), wheels: [wheel('A2LO', 'A2LI'), wheel('A2LI', 'A2LO')] });
+    inflate(bench, 'A2LO', 500);
+    bench.kmh = 90;
+    advance(bench, 3 * 3600, 5);
+    const soft = gasC(wheelAt(bench, 'A2LO'));
+    const hard = gasC(wheelAt(bench, 'A2LI'));
+    expect(hard).toBeGreaterThan(soft);
+  });
+
+  it('a hot hub warms its own gas by a third of its heat', () => {
+    const bench = createBench(setup());
+    wheelAt(bench, 'A1R').hubRiseK = 60;
+    bench.kmh = 90;
+    advance(bench, 3 * 3600, 5);
+    expect(gasC(wheelAt(bench, 'A1R')) - gasC(wheelAt(bench, 'A1L'))).toBeCloseTo(20, 1);
+  });
+
+  it('a spare does not warm with speed', () => {
+    const bench = createBench({ ...setup(), wheels: [{ ...wheel('AS1'), spare: true }] });
+    bench.kmh = 100;
+    advance(bench, 3600);
+    expect(gasC(wheelAt(bench, 'AS1'))).toBe(15);
+  });
+
+  it('a burst ends at the air around it, never under', () => {
+    const bench = createBench(setup());
+    wheelAt(bench, 'A1L').holeMm = 40;
+    advance(bench, 30);
+    expect(gaugeKpa(bench, wheelAt(bench, 'A1L'))).toBeCloseTo(0, 6);
+  });
+
+  it('loses the share through the rubber that was asked for', () => {
+    const bench = createBench(setup());
+    wheelAt(bench, 'A1L').permeation = 0.02;
+    advance(bench, 30 * 86400, 600);
+    expect(gaugeKpa(bench, wheelAt(bench, 'A1L')) / 550).toBeCloseTo(Math.exp(-0.02), 3);
+  });
+
+  it('inflate puts a warm tire to what its cold target reads at that temperature', () => {
+    const bench = createBench(setup());
+    bench.kmh = 90;
+    advance(bench, 5400);
+    const w = wheelAt(bench, 'A1L');
+    const running = gaugeKpa(bench, w);
+    w.massKg *= 0.8;
+    inflate(bench, 'A1L');
+    expect(gaugeKpa(bench, w)).toBeCloseTo(running, 6);
+  });
+
+  it('a changed rig keeps the air of the tires that stay', () => {
+    const bench = createBench(setup());
+    inflate(bench, 'A1L', 400);
+    addSensor(bench, '4CA1E0', 'cap', 'A1R');
+    changeWheels(bench, [{ ...wheel('A1L'), airLitres: 30 }, wheel('A2L')]);
+    expect(gaugeKpa(bench, wheelAt(bench, 'A1L'))).toBeCloseTo(400, 6);
+    expect(gaugeKpa(bench, wheelAt(bench, 'A2L'))).toBeCloseTo(550, 6);
+    expect(bench.sensors[0]?.at).toBeNull();
+  });
+
+  it('holding a sensor near gives its whole code last, at times a short one first', () => {
+    const bench = createBench(setup());
+    addSensor(bench, '4CA1E0', 'cap', null);
+    const lengths = new Set<number>();
+    for (let i = 0; i < 30; i += 1) {
+      const frames = holdNear(bench, '4ca1e0');
+      expect(frames.at(-1)?.code).toBe('4CA1E0');
+      lengths.add(frames.length);
+    }
+    expect(lengths).toEqual(new Set([1, 2]));
+    expect(() => holdNear(bench, '000000')).toThrow(expect.objectContaining({ pointer: '/sensorId' }));
+    expect(() => fitSensor(bench, '4CA1E0', 'C1L')).toThrow(expect.objectContaining({ pointer: '/position' }));
+  });
+
+  it('warms more the faster, the heavier and the softer', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 10, max: 120, noNaN: true }),
+        fc.double({ min: 0.3, max: 1.2, noNaN: true }),
+        fc.double({ min: 0.2, max: 1.2, noNaN: true }),
+        (kmh, load, pressure) => {
+          const base = endTempC(10, kmh, load, pressure);
+          expect(endTempC(10, kmh + 5, load, pressure)).toBeGreaterThan(base);
+          expect(endTempC(10, kmh, load + 0.05, pressure)).toBeGreaterThan(base);
+          expect(endTempC(10, kmh, load, pressure - 0.05)).toBeGreaterThan(base);
+        },
+      ),
+    );
+  });
+
+  it('a cell starts at 3.0 V, rests near 2.8, ends at 2.0, and is lower in the cold', () => {
+    expect(cellVoltage(0, 20)).toBeCloseTo(3, 9);
+    expect(cellVoltage(70, 20)).toBeCloseTo(2.8, 9);
+    expect(cellVoltage(140, 20)).toBeCloseTo(2, 9);
+    expect(cellVoltage(70, -20)).toBeCloseTo(2.65, 9);
+  });
+});

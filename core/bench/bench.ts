@@ -1,0 +1,401 @@
+import type { SensorKind } from '#schema/common.ts';
+import { AIR_GAS_CONSTANT, ambientAtAltitude } from '../air/atmosphere.ts';
+import { FieldError } from '../errors.ts';
+import { orificeFlow } from '../leak/orifice.ts';
+import { ABSOLUTE_ZERO_C } from '../units/units.ts';
+import { BENCH, cellVoltage, SENSOR_PHYSICS } from './parameters.ts';
+import { between, normal, type RandomState, uniform } from './random.ts';
+
+/** A wheel as the bench is told of it. */
+export interface BenchWheelSetup {
+  position: string;
+  /** Cold target, kPa gauge, and the temperature it was set at. */
+  coldKpa: number;
+  coldTempC: number;
+  /** Air in the tire, litres. */
+  airLitres: number;
+  /** Load over rated load. */
+  loadShare: number;
+  /** The other wheel of a dual pair. */
+  twin: string | null;
+  /** A spare rests: it does not roll. */
+  spare: boolean;
+}
+
+/** A tire on the bench. */
+export interface BenchWheel extends BenchWheelSetup {
+  /** Mass of air, kg. It changes only through a hole, the rubber, or a hose. */
+  massKg: number;
+  /** Gas temperature without a hub's heat, °C. */
+  baseC: number;
+  /** Hub heat that has reached the gas, K. */
+  hubK: number;
+  /** Extra heat of the hub, K. */
+  hubRiseK: number;
+  /** Diameter of the hole, mm; 0 when it is sound. */
+  holeMm: number;
+  /** Share of gauge pressure lost through the rubber in 30 days. */
+  permeation: number;
+}
+
+/** A sensor on the bench: loose in the tray or screwed onto a wheel. */
+export interface BenchSensor {
+  id: string;
+  kind: SensorKind;
+  /** The wheel it is really on, whatever the monitor thinks; null in the tray. */
+  at: string | null;
+  /** Its own share of the gas's rise, and its fixed pressure error, kPa. */
+  share: number;
+  errorKpa: number;
+  /** What its temperature element has come to, °C. */
+  shownC: number;
+  /** Seconds since the bench began, for all that follows. */
+  awakeUntilS: number;
+  nextSampleS: number;
+  nextSendS: number;
+  sleepAfterS: number;
+  /** Pressure it last sent, kPa; null before the first. */
+  sentKpa: number | null;
+  /** Metres rolled since it fell asleep. */
+  rolledM: number;
+  /** Switched off by the owner to see what silence looks like. */
+  quiet: boolean;
+  usedMah: number;
+}
+
+/** The bench's whole state, plain data. */
+export interface BenchState {
+  random: RandomState;
+  /** Event time at second 0, ms since the epoch. */
+  startMs: number;
+  /** Seconds since then. */
+  nowS: number;
+  kmh: number;
+  airC: number;
+  altitudeM: number;
+  wheels: BenchWheel[];
+  sensors: BenchSensor[];
+}
+
+/** A frame that was heard. */
+export interface BenchFrame {
+  sensorId: string;
+  /** Event time, ms since the epoch. */
+  ms: number;
+  pressureKpa: number;
+  tempC: number;
+  batteryV: number;
+}
+
+/** A tire nobody has set a pressure for yet is filled to this, kPa. Assumed. */
+export const UNSET_COLD_KPA = 250;
+
+const volumeM3 = (w: BenchWheelSetup) => w.airLitres / 1000;
+/** Gas temperature of a wheel, °C. */
+export const gasC = (w: BenchWheel): number => w.baseC + w.hubK;
+
+/** Absolute pressure of a mass of air in a tire, kPa (ideal gas law: p = m R T / V). */
+function absKpaAt(w: BenchWheel, tempC: number): number {
+  return (w.massKg * AIR_GAS_CONSTANT * (tempC - ABSOLUTE_ZERO_C)) / volumeM3(w) / 1000;
+}
+
+/** What a perfect gauge says, kPa. */
+export function gaugeKpa(state: BenchState, w: BenchWheel): number {
+  return absKpaAt(w, gasC(w)) - ambientAtAltitude(state.altitudeM);
+}
+
+/** Mass of air that shows a gauge pressure at a gas temperature here, kg. */
+function massFor(state: BenchState, w: BenchWheelSetup, gaugePressureKpa: number, tempC: number): number {
+  const abs = (gaugePressureKpa + ambientAtAltitude(state.altitudeM)) * 1000;
+  return (abs * volumeM3(w)) / (AIR_GAS_CONSTANT * (tempC - ABSOLUTE_ZERO_C));
+}
+
+export interface BenchSetup {
+  seed: number;
+  /** Event time at which it begins, ms since the epoch. */
+  startMs: number;
+  airC: number;
+  altitudeM: number;
+  wheels: BenchWheelSetup[];
+}
+
+/** A bench with every tire at its cold target and as warm as the air. */
+export function createBench(setup: BenchSetup): BenchState {
+  const state: BenchState = {
+    random: { s: setup.seed >>> 0 },
+    startMs: setup.startMs,
+    nowS: 0,
+    kmh: 0,
+    airC: setup.airC,
+    altitudeM: setup.altitudeM,
+    wheels: [],
+    sensors: [],
+  };
+  for (const w of setup.wheels) addWheel(state, w);
+  return state;
+}
+
+function addWheel(state: BenchState, setup: BenchWheelSetup): void {
+  state.wheels.push({
+    ...setup,
+    massKg: massFor(state, setup, setup.coldKpa, setup.coldTempC),
+    baseC: state.airC,
+    hubK: 0,
+    hubRiseK: 0,
+    holeMm: 0,
+    permeation: 0,
+  });
+}
+
+/**
+ * Take over a changed rig: tires that stay keep their air, new ones come filled, those that left take their sensor off.
+ * A tire whose volume estimate changed keeps its pressure.
+ */
+export function changeWheels(state: BenchState, wheels: readonly BenchWheelSetup[]): void {
+  const before = new Map(state.wheels.map((w) => [w.position, w]));
+  state.wheels = [];
+  for (const setup of wheels) {
+    const old = before.get(setup.position);
+    if (!old) {
+      addWheel(state, setup);
+      continue;
+    }
+    const massKg = (old.massKg * setup.airLitres) / old.airLitres;
+    state.wheels.push({ ...old, ...setup, massKg });
+  }
+  const there = new Set(wheels.map((w) => w.position));
+  for (const s of state.sensors) if (s.at !== null && !there.has(s.at)) s.at = null;
+}
+
+/** Put a sensor of known ID in the tray or straight onto a wheel. Its errors come from the bench's own seed. */
+export function addSensor(state: BenchState, id: string, kind: SensorKind, at: string | null): BenchSensor {
+  const physics = SENSOR_PHYSICS[kind];
+  const [low, high] = physics.shareRange;
+  const r = state.random;
+  const sensor: BenchSensor = {
+    id,
+    kind,
+    at: null,
+    share: Math.min(high, Math.max(low, physics.share + 0.05 * normal(r))),
+    errorKpa: physics.errorKpa * Math.min(3, Math.max(-3, normal(r))),
+    shownC: state.airC,
+    awakeUntilS: 0,
+    nextSampleS: 0,
+    nextSendS: 0,
+    sleepAfterS: between(r, BENCH.sleepAfterS[0], BENCH.sleepAfterS[1]),
+    sentKpa: null,
+    rolledM: 0,
+    quiet: false,
+    usedMah: 0,
+  };
+  state.sensors.push(sensor);
+  if (at !== null) fitSensor(state, id, at);
+  return sensor;
+}
+
+/** A new six-digit ID that no sensor on the bench has. */
+export function freshId(state: BenchState): string {
+  for (;;) {
+    const id = Math.floor(uniform(state.random) * 0xffffff)
+      .toString(16)
+      .toUpperCase()
+      .padStart(6, '0');
+    if (!state.sensors.some((s) => s.id === id)) return id;
+  }
+}
+
+export function sensorById(state: BenchState, id: string): BenchSensor {
+  const sensor = state.sensors.find((s) => s.id === id.toUpperCase());
+  if (!sensor) throw new FieldError('/sensorId', `no sensor ${id} on the bench`);
+  return sensor;
+}
+
+export function wheelAt(state: BenchState, position: string): BenchWheel {
+  const wheel = state.wheels.find((w) => w.position === position);
+  if (!wheel) throw new FieldError('/position', `no wheel ${position} on the bench`);
+  return wheel;
+}
+
+/** Screw a sensor onto a wheel; whichever was there goes to the tray. The pressure step wakes it. */
+export function fitSensor(state: BenchState, id: string, position: string): void {
+  wheelAt(state, position);
+  const sensor = sensorById(state, id);
+  for (const s of state.sensors) if (s.at === position && s !== sensor) s.at = null;
+  sensor.at = position;
+  sensor.sentKpa = null;
+  sensor.rolledM = 0;
+  wake(state, sensor);
+}
+
+/** Take a sensor off: it lies in the tray and reads no pressure. */
+export function unfitSensor(state: BenchState, id: string): void {
+  const sensor = sensorById(state, id);
+  sensor.at = null;
+  wake(state, sensor);
+}
+
+function wake(state: BenchState, sensor: BenchSensor): void {
+  sensor.awakeUntilS = Math.max(sensor.awakeUntilS, state.nowS + sensor.sleepAfterS);
+  sensor.nextSampleS = Math.min(sensor.nextSampleS, state.nowS + 1);
+  sensor.nextSendS = Math.min(sensor.nextSendS, state.nowS + 1);
+}
+
+/**
+ * Fill or bleed a tire to a gauge pressure now, kPa; without one, to its cold target as that reads at its gas temperature now.
+ */
+export function inflate(state: BenchState, position: string, kpa?: number): void {
+  const wheel = wheelAt(state, position);
+  wheel.massKg =
+    kpa === undefined ? massFor(state, wheel, wheel.coldKpa, wheel.coldTempC) : massFor(state, wheel, kpa, gasC(wheel));
+}
+
+/**
+ * Gas temperature a tire comes to in the end, °C, hub heat left out:
+ * `air + 25 K * (v / 90 km/h)^0.8 * (load / rated)^0.9 * (cold target / cold pressure)^0.4` (assumed; see `BENCH`).
+ * @param loadShare load over rated load
+ * @param pressureShare cold pressure now over cold target
+ */
+export function endTempC(airC: number, kmh: number, loadShare: number, pressureShare: number): number {
+  const soft = Math.max(BENCH.leastPressureShare, pressureShare);
+  return (
+    airC +
+    BENCH.riseK *
+      (kmh / BENCH.referenceKmh) ** BENCH.speedExponent *
+      loadShare ** BENCH.loadExponent *
+      (1 / soft) ** BENCH.pressureExponent
+  );
+}
+
+const lag = (from: number, to: number, dtS: number, tauS: number) => to + (from - to) * Math.exp(-dtS / tauS);
+
+/** Seconds in 30 days: the month of the loss through the rubber. */
+const MONTH_S = 30 * 86400;
+
+function stepWheel(state: BenchState, w: BenchWheel, dtS: number, ambient: number, byPosition: Map<string, BenchWheel>): void {
+  const rolling = state.kmh > 0 && !w.spare;
+  const coldNow = absKpaAt(w, w.coldTempC) - ambient;
+  let load = w.loadShare;
+  if (w.twin) {
+    // Duals share the load by pressure (assumed): the softer one carries less.
+    const twin = byPosition.get(w.twin);
+    if (twin) {
+      const mine = Math.max(0, coldNow);
+      const other = Math.max(0, absKpaAt(twin, twin.coldTempC) - ambient);
+      if (mine + other > 0) load = (w.loadShare * 2 * mine) / (mine + other);
+    }
+  }
+  const end = rolling ? endTempC(state.airC, state.kmh, load, coldNow / w.coldKpa) : state.airC;
+  w.baseC = lag(w.baseC, end, dtS, rolling ? BENCH.tauRollingS : BENCH.tauParkedS);
+  w.hubK = lag(w.hubK, rolling ? w.hubRiseK * BENCH.hubShare : 0, dtS, rolling ? BENCH.hubTauS : BENCH.tauParkedS);
+  if (w.permeation > 0) {
+    const abs = absKpaAt(w, gasC(w));
+    const lost = ((abs - ambient) * w.permeation * dtS) / MONTH_S;
+    if (lost > 0) w.massKg *= 1 - lost / abs;
+  }
+  if (w.holeMm > 0) leakFor(w, dtS, ambient);
+}
+
+/** Let air out through the hole, in steps that take at most 2 % of the air, so that a burst is not overdrawn. */
+function leakFor(w: BenchWheel, dtS: number, ambient: number): void {
+  const T = gasC(w) - ABSOLUTE_ZERO_C;
+  const empty = (ambient * 1000 * volumeM3(w)) / (AIR_GAS_CONSTANT * T);
+  let rest = dtS;
+  for (let i = 0; i < 1000 && rest > 0 && w.massKg > empty; i += 1) {
+    const flow = orificeFlow(w.holeMm, absKpaAt(w, gasC(w)), ambient, T);
+    if (flow <= 0) return;
+    const dt = Math.min(rest, (0.02 * w.massKg) / flow);
+    w.massKg = Math.max(empty, w.massKg - flow * dt);
+    rest -= dt;
+  }
+}
+
+function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined, dtS: number, out: BenchFrame[]): void {
+  const target = w ? state.airC + s.share * (gasC(w) - state.airC) : state.airC;
+  s.shownC = lag(s.shownC, target, dtS, SENSOR_PHYSICS[s.kind].tauS);
+  const rolling = state.kmh > 0 && w !== undefined && !w.spare;
+  if (rolling) {
+    s.rolledM += (state.kmh / 3.6) * dtS;
+    if (s.kind !== 'internal' || s.rolledM >= BENCH.internalWakeM) {
+      s.awakeUntilS = Math.max(s.awakeUntilS, state.nowS + s.sleepAfterS);
+    }
+  }
+  const awake = state.nowS < s.awakeUntilS;
+  s.usedMah += (BENCH.sleepUa * dtS) / 3.6e6;
+  if (!awake) s.rolledM = rolling ? s.rolledM : 0;
+  if (state.nowS < s.nextSampleS) {
+    // A sensor that has just woken need not wait out its long sleeping interval.
+    if (awake && s.nextSampleS - state.nowS > BENCH.sampleS[1]) s.nextSampleS = state.nowS + BENCH.sampleS[0];
+    return;
+  }
+  s.usedMah += BENCH.sampleUc / 3.6e6;
+  s.nextSampleS = state.nowS + (awake ? between(state.random, BENCH.sampleS[0], BENCH.sampleS[1]) : BENCH.asleepSampleS);
+  const kpa = w ? Math.max(0, gaugeKpa(state, w) + s.errorKpa) : 0;
+  const stepped = s.sentKpa !== null && Math.abs(kpa - s.sentKpa) >= BENCH.sendStepKpa;
+  if (!stepped && !(awake && state.nowS >= s.nextSendS)) return;
+  if (stepped) s.awakeUntilS = Math.max(s.awakeUntilS, state.nowS + BENCH.stepAwakeS);
+  s.nextSendS = state.nowS + between(state.random, BENCH.sendS[0], BENCH.sendS[1]);
+  s.sentKpa = kpa;
+  s.usedMah += (BENCH.copies * BENCH.frameUc) / 3.6e6;
+  const batteryV = cellVoltage(s.usedMah, s.shownC);
+  let heard = false;
+  for (let copy = 0; copy < BENCH.copies; copy += 1) {
+    const loss = batteryV < 2.5 ? 0.5 + 0.5 * BENCH.copyLoss : BENCH.copyLoss;
+    if (uniform(state.random) >= loss) heard = true;
+  }
+  if (!heard || s.quiet || w === undefined) return;
+  out.push({
+    sensorId: s.id,
+    ms: Math.round(state.startMs + state.nowS * 1000),
+    pressureKpa: Math.round(kpa / BENCH.stepKpa) * BENCH.stepKpa,
+    tempC: Math.round(s.shownC / BENCH.stepK) * BENCH.stepK,
+    batteryV: Math.round(batteryV * 100) / 100,
+  });
+}
+
+/**
+ * Let time pass on the bench.
+ * @param seconds how long, event time
+ * @param dtS length of a step, s: 1 for sensors that behave like sensors, longer to bridge days at rest
+ * @returns the frames heard, in order
+ */
+export function advance(state: BenchState, seconds: number, dtS = 1): BenchFrame[] {
+  const out: BenchFrame[] = [];
+  const byPosition = new Map(state.wheels.map((w) => [w.position, w]));
+  const ambient = ambientAtAltitude(state.altitudeM);
+  let rest = seconds;
+  while (rest > 1e-9) {
+    const dt = Math.min(dtS, rest);
+    rest -= dt;
+    state.nowS += dt;
+    for (const w of state.wheels) stepWheel(state, w, dt, ambient, byPosition);
+    for (const s of state.sensors) stepSensor(state, s, s.at === null ? undefined : byPosition.get(s.at), dt, out);
+  }
+  return out;
+}
+
+/** Event time now, ms since the epoch. */
+export const benchMs = (state: BenchState): number => Math.round(state.startMs + state.nowS * 1000);
+
+/** A code that the monitor shows while a sensor is held near, and when it appears, ms after the key press. */
+export interface CaptureFrame {
+  afterMs: number;
+  code: string;
+}
+
+/**
+ * Hold a sensor near the monitor: it wakes, answers after a moment, and at times a shorter code stands first (trade); the times
+ * and the chance are assumed.
+ */
+export function holdNear(state: BenchState, id: string): CaptureFrame[] {
+  const sensor = sensorById(state, id);
+  wake(state, sensor);
+  const r = state.random;
+  const first = Math.round(between(r, 500, 1400));
+  if (uniform(r) < 0.5) {
+    return [
+      { afterMs: first, code: sensor.id.slice(0, 4) },
+      { afterMs: first + Math.round(between(r, 700, 1500)), code: sensor.id },
+    ];
+  }
+  return [{ afterMs: first, code: sensor.id }];
+}

@@ -1,0 +1,23 @@
+import type { OperationInput, OperationName, OperationOutput } from '#schema/operations.ts';
+import { ambientAtAltitude } from './air/atmosphere.ts';
+import { limitsFor } from './alarms/limits.ts';
+import { pressureAt, temperatureFor } from './gas/gas.ts';
+import { convert } from './units/units.ts';
+import { replay } from './watch/replay.ts';
+
+/**
+ * What other programs may call. Names, summaries and shapes stand in `schema/operations.ts`; the compiler sees to it that every one
+ * of them has its function here. Route, command and OpenAPI file are made from the two.
+ */
+export const operations: { [N in OperationName]: (input: OperationInput<N>) => OperationOutput<N> } = {
+  'units.convert': ({ value, from, to }) => ({ value: convert(value, from, to) }),
+  'air.atAltitude': ({ altitudeM }) => ({ ambientAbsKpa: ambientAtAltitude(altitudeM) }),
+  'gas.pressureAt': ({ pressureKpa, tempC, toTempC, ...ambients }) => ({
+    pressureKpa: pressureAt(pressureKpa, tempC, toTempC, ambients),
+  }),
+  'gas.temperatureFor': ({ pressureKpa, tempC, toPressureKpa, ...ambients }) => ({
+    tempC: temperatureFor(pressureKpa, tempC, toPressureKpa, ambients),
+  }),
+  'alarms.limits': ({ coldKpa, ...rule }) => limitsFor(rule, coldKpa),
+  'watch.replay': replay,
+};

@@ -1,0 +1,57 @@
+import type { AlarmKind } from '#schema/alarm.ts';
+import type { OperationInput, OperationOutput } from '#schema/operations.ts';
+import { FieldError } from '../errors.ts';
+import { Watch, type WatchEvent, type WheelLimits } from './watch.ts';
+
+/** ISO 8601 in UTC, without a fraction of zero. */
+const isoTime = (ms: number): string => new Date(ms).toISOString().replace('.000Z', 'Z');
+
+/**
+ * Run the watch over readings in any order and list the alarms it raises, each position and kind on its own.
+ * A reading repeated for the same position and time counts once. Times that a reading gave come back as it wrote them.
+ * @throws FieldError at the reading whose position is not among the wheels, or at `/untilTime` before the last reading's time
+ */
+export function replay(input: OperationInput<'watch.replay'>): OperationOutput<'watch.replay'> {
+  const limits: Record<string, WheelLimits> = {};
+  for (const [position, w] of Object.entries(input.wheels)) {
+    if (w.lowKpa !== null && w.highKpa !== null && w.lowKpa >= w.highKpa) {
+      throw new FieldError(`/wheels/${position}/lowKpa`, 'the low alarm is at or over the high alarm');
+    }
+    limits[position] = { lowKpa: w.lowKpa, highKpa: w.highKpa, hotC: w.hotC, coldKpa: w.coldKpa };
+  }
+  const written = new Map<number, string>();
+  const readings = input.readings.map((r, i) => {
+    if (!limits[r.position]) throw new FieldError(`/readings/${i}/position`, `${r.position} is not one of the wheels`);
+    const ms = Date.parse(r.time);
+    if (Number.isNaN(ms)) throw new FieldError(`/readings/${i}/time`, 'is not a time');
+    if (!written.has(ms)) written.set(ms, r.time);
+    return { ...r, ms };
+  });
+  readings.sort((a, b) => a.ms - b.ms);
+  const lastMs = readings.at(-1)?.ms;
+  const untilMs = input.untilTime === undefined ? lastMs : Date.parse(input.untilTime);
+  if (untilMs !== undefined && lastMs !== undefined && untilMs < lastMs) {
+    throw new FieldError('/untilTime', 'is before the last reading');
+  }
+  const watch = new Watch(limits, { sleepAware: false });
+  const events: WatchEvent[] = [];
+  for (const r of readings) watch.read(r.position, r.ms, r.pressureKpa, r.tempC, events);
+  if (untilMs !== undefined) watch.tick(untilMs, events);
+  const timeOf = (ms: number) => written.get(ms) ?? isoTime(ms);
+  const alarms: { position: string; kind: AlarmKind; fromTime: string; toTime: string | null; fromMs: number }[] = [];
+  const open = new Map<string, (typeof alarms)[number]>();
+  for (const e of events) {
+    const key = `${e.position} ${e.kind}`;
+    if (e.type === 'raised') {
+      const alarm = { position: e.position, kind: e.kind, fromTime: timeOf(e.fromMs), toTime: null, fromMs: e.fromMs };
+      alarms.push(alarm);
+      open.set(key, alarm);
+    } else if (e.type === 'returned') {
+      const alarm = open.get(key);
+      if (alarm) alarm.toTime = timeOf(e.atMs);
+      open.delete(key);
+    }
+  }
+  alarms.sort((a, b) => a.fromMs - b.fromMs || a.position.localeCompare(b.position) || a.kind.localeCompare(b.kind));
+  return { alarms: alarms.map(({ fromMs: _, ...alarm }) => alarm) };
+}

@@ -1,0 +1,220 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { hysteresis, median, Watch, type WatchEvent, type WheelLimits } from './watch.ts';
+
+const MIN = 60_000;
+const limits: WheelLimits = { lowKpa: 496, highKpa: 690, hotC: 70, coldKpa: 551 };
+const one = () => new Watch({ A1L: limits }, { sleepAware: false });
+
+function feed(watch: Watch, position: string, readings: [number, number, number?][]): WatchEvent[] {
+  const out: WatchEvent[] = [];
+  for (const [min, kpa, tempC] of readings) watch.read(position, min * MIN, kpa, tempC ?? 20, out);
+  return out;
+}
+const told = (events: WatchEvent[]) => events.map((e) => `${e.type} ${e.kind} ${e.atMs / MIN}`);
+
+describe('low, high and hot', () => {
+  it('rise at the limit and return past the hysteresis', () => {
+    expect(
+      told(
+        feed(one(), 'A1L', [
+          [0, 551],
+          [1, 496],
+          [2, 500],
+          [3, 503],
+        ]),
+      ),
+    ).toEqual(['raised low 1', 'returned low 3']);
+    expect(
+      told(
+        feed(one(), 'A1L', [
+          [0, 551],
+          [1, 690],
+          [2, 686],
+          [3, 683],
+        ]),
+      ),
+    ).toEqual(['raised high 1', 'returned high 3']);
+    expect(
+      told(
+        feed(one(), 'A1L', [
+          [0, 551, 69],
+          [1, 560, 70],
+          [2, 560, 68],
+          [3, 560, 67],
+        ]),
+      ),
+    ).toEqual(['raised hot 1', 'returned hot 3']);
+  });
+
+  it('a reading that trembles on a limit does not ring twice', () => {
+    const readings: [number, number][] = [];
+    for (let i = 0; i < 200; i += 1) readings.push([i, 496 + (i % 3) - 1]);
+    expect(told(feed(one(), 'A1L', readings)).filter((t) => !t.startsWith('worse'))).toEqual(['raised low 0']);
+  });
+
+  it('a worse reading is told, a better one is not', () => {
+    const events = feed(one(), 'A1L', [
+      [0, 490],
+      [1, 480],
+      [2, 485],
+      [3, 470],
+    ]);
+    expect(told(events)).toEqual(['raised low 0', 'worse low 1', 'worse low 3']);
+    expect(events.at(-1)).toMatchObject({ value: 490, worst: 470, limit: 496 });
+  });
+
+  it('a limit close to cold still lets the alarm end at cold', () => {
+    expect(hysteresis(548, 551)).toBe(1.5);
+    const watch = new Watch({ A1L: { ...limits, lowKpa: 548 } }, { sleepAware: false });
+    expect(
+      told(
+        feed(watch, 'A1L', [
+          [0, 547],
+          [1, 551],
+        ]),
+      ),
+    ).toEqual(['raised low 0', 'returned low 1']);
+  });
+
+  it('passes over a reading that is not younger than the last', () => {
+    const watch = one();
+    expect(
+      told(
+        feed(watch, 'A1L', [
+          [5, 551],
+          [4, 100],
+          [5, 100],
+        ]),
+      ),
+    ).toEqual([]);
+    expect(watch.memory('A1L')?.lastKpa).toBe(551);
+  });
+});
+
+describe('silence', () => {
+  it('is over 15 min and over ten median intervals', () => {
+    const watch = one();
+    const out = feed(watch, 'A1L', [
+      [0, 551],
+      [1, 551],
+      [2, 551],
+    ]);
+    watch.tick(17 * MIN, out);
+    expect(out).toEqual([]);
+    watch.tick(17 * MIN + 1, out);
+    expect(told(out)).toEqual(['raised silent 17']);
+    watch.read('A1L', 30 * MIN, 551, 20, out);
+    expect(told(out).at(-1)).toBe('returned silent 30');
+  });
+
+  it('waits for ten intervals of a wheel that speaks seldom', () => {
+    const watch = one();
+    const out = feed(watch, 'A1L', [
+      [0, 551],
+      [10, 551],
+      [20, 551],
+      [30, 551],
+    ]);
+    watch.tick(130 * MIN, out);
+    expect(out).toEqual([]);
+    watch.tick(131 * MIN, out);
+    expect(told(out)).toEqual(['raised silent 130']);
+  });
+
+  it('is no matter for a wheel that was never heard', () => {
+    const watch = one();
+    const out: WatchEvent[] = [];
+    watch.tick(1e9, out);
+    expect(out).toEqual([]);
+  });
+
+  const rig = () => new Watch({ A1L: limits, A1R: limits, A2L: limits, A2R: limits }, { sleepAware: true });
+  const drive = (watch: Watch, from: number, to: number, positions: string[], out: WatchEvent[]) => {
+    for (let m = from; m < to; m += 1)
+      positions.forEach((p, i) => {
+        watch.read(p, m * MIN + i * 1000, 551, 20, out);
+      });
+  };
+  const all = ['A1L', 'A1R', 'A2L', 'A2R'];
+
+  it('a rig that stops falls asleep: nobody is silent, nor in the first minutes of the next morning', () => {
+    const watch = rig();
+    const out: WatchEvent[] = [];
+    drive(watch, 0, 60, all, out);
+    for (let m = 60; m < 600; m += 1) watch.tick(m * MIN, out);
+    watch.read('A1L', 600 * MIN, 551, 20, out);
+    watch.tick(601 * MIN, out);
+    drive(watch, 605, 640, all, out);
+    expect(out).toEqual([]);
+  });
+
+  it('one sensor that stays away while the others speak is silent', () => {
+    const watch = rig();
+    const out: WatchEvent[] = [];
+    drive(watch, 0, 30, all, out);
+    drive(watch, 30, 60, ['A1L', 'A1R', 'A2L'], out);
+    expect(told(out).length).toBe(1);
+    expect(out[0]).toMatchObject({ type: 'raised', kind: 'silent', position: 'A2R' });
+  });
+
+  it('and one that does not wake with the others on the next drive', () => {
+    const watch = rig();
+    const out: WatchEvent[] = [];
+    drive(watch, 0, 30, all, out);
+    for (let m = 30; m < 600; m += 1) watch.tick(m * MIN, out);
+    drive(watch, 600, 614, ['A1L', 'A1R', 'A2L'], out);
+    expect(out).toEqual([]);
+    drive(watch, 614, 620, ['A1L', 'A1R', 'A2L'], out);
+    expect(out.map((e) => `${e.type} ${e.kind} ${e.position}`)).toEqual(['raised silent A2R']);
+  });
+});
+
+describe('memory', () => {
+  it('taken up from a snapshot at any point, the watch says the same', () => {
+    const reading = fc.tuple(
+      fc.constantFrom('A1L', 'A1R'),
+      fc.integer({ min: 1, max: 40 * 60 }),
+      fc.integer({ min: 480, max: 700 }),
+    );
+    fc.assert(
+      fc.property(fc.array(reading, { maxLength: 60 }), fc.nat(60), (steps, cut) => {
+        const wheels = { A1L: limits, A1R: limits };
+        let whole = new Watch(wheels, { sleepAware: true });
+        const straight: WatchEvent[] = [];
+        const resumed: WatchEvent[] = [];
+        let ms = 0;
+        for (const [p, gap, kpa] of steps) whole.read(p, (ms += gap * 1000), kpa, 20, straight);
+        whole = new Watch(wheels, { sleepAware: true });
+        ms = 0;
+        steps.forEach(([p, gap, kpa], i) => {
+          if (i === cut) whole = new Watch(wheels, { sleepAware: true }, JSON.parse(JSON.stringify(whole.snapshot())));
+          whole.read(p, (ms += gap * 1000), kpa, 20, resumed);
+        });
+        expect(resumed).toEqual(straight);
+      }),
+    );
+  });
+
+  it('new limits are held against the last reading at once', () => {
+    const watch = one();
+    const out = feed(watch, 'A1L', [[0, 520]]);
+    watch.configure({ A1L: { ...limits, lowKpa: 530 } }, new Set(), out);
+    expect(told(out)).toEqual(['raised low 0']);
+    watch.configure({ A1L: limits }, new Set(), out);
+    expect(told(out).at(-1)).toBe('returned low 0');
+  });
+
+  it('another sensor on the wheel begins unheard and ends what the old one rang', () => {
+    const watch = one();
+    const out = feed(watch, 'A1L', [[0, 400]]);
+    watch.configure({ A1L: limits }, new Set(['A1L']), out);
+    expect(told(out)).toEqual(['raised low 0', 'returned low 0']);
+    expect(watch.memory('A1L')?.lastMs).toBeNull();
+  });
+});
+
+it('median of an odd and an even count', () => {
+  expect(median([3, 1, 2])).toBe(2);
+  expect(median([4, 1, 2, 3])).toBe(2.5);
+});

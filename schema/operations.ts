@@ -1,0 +1,148 @@
+import { type Static, type TSchema, Type } from '@sinclair/typebox';
+import { AlarmKind } from './alarm.ts';
+import { RoadTempC, SetKpa, strict, Time } from './common.ts';
+import { AlarmRule } from './unit.ts';
+
+/** Units that `units.convert` knows. */
+export const ConvertUnit = Type.Union(
+  (['kPa', 'bar', 'psi', 'C', 'F', 'km', 'mi', 'm', 'ft', 'kg', 'lb', 'mm', 'in'] as const).map((u) => Type.Literal(u)),
+);
+export type ConvertUnit = Static<typeof ConvertUnit>;
+
+const Ambient = Type.Number({ exclusiveMinimum: 0, maximum: 200 });
+const GasTempC = Type.Number({ maximum: 2000 });
+const Kpa = Type.Number({ maximum: 1e6 });
+
+/** The school's own fields with the cold pressure it is applied to. */
+const LimitsInput = Type.Unsafe<AlarmRule & { coldKpa: number }>({
+  ...AlarmRule,
+  required: ['school', 'coldKpa'],
+  oneOf: (AlarmRule as unknown as { oneOf: { properties: Record<string, TSchema>; required?: string[] }[] }).oneOf.map((o) => ({
+    ...o,
+    properties: { ...o.properties, coldKpa: SetKpa },
+    required: [...(o.required ?? []), 'coldKpa'],
+  })),
+});
+
+const Reason = Type.Object(
+  {
+    field: Type.Union([Type.Literal('low'), Type.Literal('high')]),
+    code: Type.String(),
+    share: Type.Optional(Type.Number()),
+    ofKpa: Type.Optional(Type.Number()),
+    marginKpa: Type.Optional(Type.Number()),
+    roundKpa: Type.Optional(Type.Number()),
+    floorKpa: Type.Optional(Type.Number()),
+  },
+  strict,
+);
+/** Why a limit is what it is: a code and the figures it was made from. */
+export type Reason = Static<typeof Reason>;
+
+const NullableNumber = Type.Union([Type.Number(), Type.Null()]);
+const PositionKey = Type.String({ minLength: 1, maxLength: 16 });
+
+/** Every calculation another program may call: its summary, what goes in and what comes out. */
+export const operationSchemas = {
+  'units.convert': {
+    summary: 'Convert a value between units of one kind',
+    input: Type.Object({ value: Type.Number(), from: ConvertUnit, to: ConvertUnit }, strict),
+    output: Type.Object({ value: Type.Number() }, strict),
+  },
+  'air.atAltitude': {
+    summary: 'Ambient pressure of the standard atmosphere at an altitude',
+    input: Type.Object({ altitudeM: Type.Number({ minimum: -500, maximum: 11000 }) }, strict),
+    output: Type.Object({ ambientAbsKpa: Type.Number() }, strict),
+  },
+  'gas.pressureAt': {
+    summary: 'Gauge pressure of a closed tire at another temperature and altitude',
+    input: Type.Object(
+      {
+        pressureKpa: Kpa,
+        tempC: GasTempC,
+        toTempC: GasTempC,
+        ambientAbsKpa: Type.Optional(Ambient),
+        toAmbientAbsKpa: Type.Optional(Ambient),
+      },
+      strict,
+    ),
+    output: Type.Object({ pressureKpa: Type.Number() }, strict),
+  },
+  'gas.temperatureFor': {
+    summary: 'Temperature at which a closed tire shows a given gauge pressure',
+    input: Type.Object(
+      {
+        pressureKpa: Kpa,
+        tempC: GasTempC,
+        toPressureKpa: Kpa,
+        ambientAbsKpa: Type.Optional(Ambient),
+        toAmbientAbsKpa: Type.Optional(Ambient),
+      },
+      strict,
+    ),
+    output: Type.Object({ tempC: Type.Number() }, strict),
+  },
+  'alarms.limits': {
+    summary: 'Alarm limits that a school of setting them gives for a cold pressure',
+    input: LimitsInput,
+    output: Type.Object({ lowKpa: NullableNumber, highKpa: NullableNumber, why: Type.Array(Reason) }, strict),
+  },
+  'watch.replay': {
+    summary: 'Run the watch over readings and list the alarms it raises',
+    input: Type.Object(
+      {
+        wheels: Type.Record(
+          PositionKey,
+          Type.Object(
+            {
+              coldKpa: SetKpa,
+              coldTempC: RoadTempC,
+              lowKpa: Type.Union([Type.Number({ exclusiveMinimum: 0, maximum: 2500 }), Type.Null()]),
+              highKpa: Type.Union([Type.Number({ exclusiveMinimum: 0, maximum: 2500 }), Type.Null()]),
+              hotC: Type.Union([RoadTempC, Type.Null()]),
+              sensorKind: Type.Optional(
+                Type.Union([Type.Literal('ideal'), Type.Literal('cap'), Type.Literal('flowThrough'), Type.Literal('internal')]),
+              ),
+              airC: Type.Optional(RoadTempC),
+            },
+            strict,
+          ),
+        ),
+        readings: Type.Array(
+          Type.Object(
+            {
+              position: PositionKey,
+              time: Time,
+              pressureKpa: Type.Number({ minimum: 0, maximum: 2500 }),
+              tempC: RoadTempC,
+              batteryV: Type.Optional(Type.Number({ minimum: 0, maximum: 5 })),
+            },
+            strict,
+          ),
+        ),
+        untilTime: Type.Optional(Time),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        alarms: Type.Array(
+          Type.Object(
+            {
+              position: Type.String(),
+              kind: AlarmKind,
+              fromTime: Type.String(),
+              toTime: Type.Union([Type.String(), Type.Null()]),
+            },
+            strict,
+          ),
+        ),
+      },
+      strict,
+    ),
+  },
+} as const satisfies Record<string, { summary: string; input: TSchema; output: TSchema }>;
+
+export type OperationName = keyof typeof operationSchemas;
+export type OperationInput<N extends OperationName> = Static<(typeof operationSchemas)[N]['input']>;
+export type OperationOutput<N extends OperationName> = Static<(typeof operationSchemas)[N]['output']>;

@@ -1,0 +1,33 @@
+import { type Static, Type } from '@sinclair/typebox';
+import { GaugeKpa, RoadTempC, SensorId, strict, Time } from './common.ts';
+
+/** One frame of a sensor, as any source delivers it. */
+export const Reading = Type.Object(
+  {
+    sensorId: SensorId,
+    time: Time,
+    pressureKpa: GaugeKpa,
+    tempC: RoadTempC,
+    batteryV: Type.Optional(Type.Number({ minimum: 0, maximum: 5 })),
+    rssiDbm: Type.Optional(Type.Number({ minimum: -150, maximum: 20 })),
+  },
+  strict,
+);
+export type Reading = Static<typeof Reading>;
+
+/** Where a reading came from. Only `live` ones are held against the wall clock. */
+export type ReadingSource = 'live' | 'history' | 'bench' | 'typed';
+
+/** What became of a batch. Lines count from 1. */
+export const IngestAnswer = Type.Object(
+  {
+    accepted: Type.Integer(),
+    repeated: Type.Integer(),
+    unknownSensor: Type.Integer(),
+    refused: Type.Array(Type.Object({ line: Type.Integer(), pointer: Type.String(), detail: Type.String() }, strict)),
+    /** How many lines were refused; `refused` names the first thousand. */
+    refusedCount: Type.Integer(),
+  },
+  strict,
+);
+export type IngestAnswer = Static<typeof IngestAnswer>;

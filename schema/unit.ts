@@ -1,0 +1,177 @@
+import { type Static, Type } from '@sinclair/typebox';
+import {
+  GaugeKpa,
+  Id,
+  LoadState,
+  LocalPosition,
+  Name,
+  PressureUnit,
+  RoadTempC,
+  SensorId,
+  SensorKind,
+  SetKpa,
+  strict,
+  TempUnit,
+  Time,
+} from './common.ts';
+
+/** What the owner keyed, kept to the letter, so that a change of unit and back shows the same figure. */
+export const Typed = Type.Object({ text: Type.String({ maxLength: 20 }), unit: PressureUnit }, strict);
+export type Typed = Static<typeof Typed>;
+export const TypedTemp = Type.Object({ text: Type.String({ maxLength: 20 }), unit: TempUnit }, strict);
+
+/** The cold pressure of an axle and the temperature at which it was set: one means nothing without the other. */
+export const Cold = Type.Object(
+  {
+    kpa: SetKpa,
+    tempC: Type.Number({ minimum: -60, maximum: 70 }),
+    typed: Type.Optional(Typed),
+    typedTemp: Type.Optional(TypedTemp),
+  },
+  strict,
+);
+export type Cold = Static<typeof Cold>;
+
+const Share = Type.Number({ exclusiveMinimum: 0, exclusiveMaximum: 1 });
+const HighShare = Type.Number({ exclusiveMinimum: 0, maximum: 2 });
+
+/** A school of setting alarms and its parameters, without the pressure it is applied to. */
+export const AlarmRule = Type.Unsafe<
+  | { school: 'share'; lowShare?: number; hotClimate?: boolean; highShare?: number }
+  | { school: 'margin'; marginKpa?: number }
+  | { school: 'rating'; ratingKpa: number; lowShare?: number; highShare?: number }
+  | { school: 'rough'; roundKpa?: number }
+  | { school: 'floorCeiling'; floorKpa: number; ceilingKpa: number }
+  | { school: 'lowOnly'; lowShare?: number }
+  | { school: 'baseline' }
+  | { school: 'regulation'; floorKpa?: number; lowShare?: number }
+>({
+  type: 'object',
+  required: ['school'],
+  discriminator: { propertyName: 'school' },
+  oneOf: [
+    Type.Object(
+      {
+        school: Type.Literal('share'),
+        lowShare: Type.Optional(Share),
+        hotClimate: Type.Optional(Type.Boolean()),
+        highShare: Type.Optional(HighShare),
+      },
+      strict,
+    ),
+    Type.Object({ school: Type.Literal('margin'), marginKpa: Type.Optional(SetKpa) }, strict),
+    Type.Object(
+      {
+        school: Type.Literal('rating'),
+        ratingKpa: SetKpa,
+        lowShare: Type.Optional(Share),
+        highShare: Type.Optional(HighShare),
+      },
+      strict,
+    ),
+    Type.Object({ school: Type.Literal('rough'), roundKpa: Type.Optional(SetKpa) }, strict),
+    Type.Object({ school: Type.Literal('floorCeiling'), floorKpa: SetKpa, ceilingKpa: SetKpa }, strict),
+    Type.Object({ school: Type.Literal('lowOnly'), lowShare: Type.Optional(Share) }, strict),
+    Type.Object({ school: Type.Literal('baseline') }, strict),
+    Type.Object(
+      { school: Type.Literal('regulation'), floorKpa: Type.Optional(GaugeKpa), lowShare: Type.Optional(Share) },
+      strict,
+    ),
+  ],
+});
+export type AlarmRule = Static<typeof AlarmRule>;
+
+/** The limits in force on an axle: the rule that gave them and what it gave. Null: no such limit. */
+export const Limits = Type.Object(
+  {
+    rule: AlarmRule,
+    lowKpa: Type.Union([SetKpa, Type.Null()]),
+    highKpa: Type.Union([SetKpa, Type.Null()]),
+    hotC: Type.Number({ minimum: 30, maximum: 150 }),
+  },
+  strict,
+);
+export type Limits = Static<typeof Limits>;
+
+/** What is set for one load state. */
+export const Setting = Type.Object({ cold: Type.Optional(Cold), limits: Type.Optional(Limits) }, strict);
+export type Setting = Static<typeof Setting>;
+
+export const Settings = Type.Object(
+  { empty: Type.Optional(Setting), loaded: Type.Optional(Setting), towing: Type.Optional(Setting) },
+  strict,
+);
+export type Settings = Static<typeof Settings>;
+
+/** A sensor as the monitor knows it: an ID saved to a position. */
+export const Sensor = Type.Object({ id: SensorId, kind: SensorKind, pairedAt: Type.Optional(Time) }, strict);
+export type Sensor = Static<typeof Sensor>;
+
+/** What the valve stem is made of decides what may be screwed onto it. */
+export const Stem = Type.Union([Type.Literal('metal'), Type.Literal('rubber')]);
+export type Stem = Static<typeof Stem>;
+
+export const Wheel = Type.Object(
+  {
+    /** Axle number and place, such as 1L, 2RO, 1C; S1 for a spare. The rig puts the unit's letter in front. */
+    position: LocalPosition,
+    sensor: Type.Union([Sensor, Type.Null()]),
+    stem: Type.Optional(Stem),
+  },
+  strict,
+);
+export type Wheel = Static<typeof Wheel>;
+
+export const Axle = Type.Object(
+  {
+    /** A word of the owner's, such as "front" or "drive". */
+    label: Type.Optional(Type.String({ maxLength: 40 })),
+    wheels: Type.Array(Wheel, { minItems: 1, maxItems: 5 }),
+    /** Air in one tire, litres; an estimate until it is known better. The bench needs it. */
+    airLitres: Type.Optional(Type.Number({ minimum: 1, maximum: 400 })),
+    settings: Settings,
+  },
+  strict,
+);
+export type Axle = Static<typeof Axle>;
+
+/** A spare is watched too, with a pressure and limits of its own. */
+export const Spare = Type.Object(
+  { wheel: Wheel, airLitres: Type.Optional(Type.Number({ minimum: 1, maximum: 400 })), settings: Settings },
+  strict,
+);
+export type Spare = Static<typeof Spare>;
+
+export const UnitKind = Type.Union([Type.Literal('vehicle'), Type.Literal('trailer')]);
+export type UnitKind = Static<typeof UnitKind>;
+
+const unitFields = {
+  name: Name,
+  kind: UnitKind,
+  /** A line about it, shown behind the name. */
+  note: Type.Optional(Type.String({ maxLength: 200 })),
+  axles: Type.Array(Axle, { minItems: 1, maxItems: 9 }),
+  spares: Type.Array(Spare, { maxItems: 4 }),
+};
+
+/** A vehicle or trailer before it is stored. */
+export const NewUnit = Type.Object(unitFields, strict);
+export type NewUnit = Static<typeof NewUnit>;
+
+/** A vehicle or trailer: a document of its own, so that one car can pull three trailers. */
+export const Unit = Type.Object({ id: Id, version: Type.Integer({ minimum: 1 }), ...unitFields }, strict);
+export type Unit = Static<typeof Unit>;
+
+const rigFields = {
+  name: Name,
+  note: Type.Optional(Type.String({ maxLength: 200 })),
+  /** From the front: the unit at 0 is A, the one it pulls is B, and so on. */
+  unitIds: Type.Array(Id, { minItems: 1, maxItems: 8, uniqueItems: true }),
+  loadState: LoadState,
+  monitorId: Type.Optional(Type.Union([Id, Type.Null()])),
+};
+export const NewRig = Type.Object(rigFields, strict);
+export type NewRig = Static<typeof NewRig>;
+/** An ordered combination of units in one load state. */
+export const Rig = Type.Object({ id: Id, version: Type.Integer({ minimum: 1 }), ...rigFields }, strict);
+export type Rig = Static<typeof Rig>;
