@@ -6,7 +6,6 @@ import {
   LocalPosition,
   Name,
   PressureUnit,
-  RoadTempC,
   SensorId,
   SensorKind,
   SetKpa,

@@ -1,9 +1,9 @@
 // Compiles the schemas to stand-alone validators: the page's content policy forbids `new Function`, and the command starts faster.
 import { mkdirSync, writeFileSync } from 'node:fs';
 import type { TSchema } from '@sinclair/typebox';
-import Ajv from 'ajv';
-import standaloneCode from 'ajv/dist/standalone/index.js';
-import addFormats from 'ajv-formats';
+import { Ajv } from 'ajv';
+import standalone from 'ajv/dist/standalone/index.js';
+import formats from 'ajv-formats';
 import { build } from 'esbuild';
 import { SilenceRequest } from '../schema/alarm.ts';
 import { BenchCommand } from '../schema/bench.ts';
@@ -12,6 +12,11 @@ import { NewMonitor } from '../schema/monitor.ts';
 import { operationSchemas } from '../schema/operations.ts';
 import { Reading } from '../schema/reading.ts';
 import { NewRig, NewUnit, Rig, Unit } from '../schema/unit.ts';
+
+// Both are CommonJS: under Node the function sits on `default`, for the compiler it is the import itself.
+const unwrap = <T>(m: T): T => (m as { default?: T }).default ?? m;
+const standaloneCode = unwrap(standalone);
+const addFormats = unwrap(formats);
 
 const root = new URL('..', import.meta.url).pathname;
 const out = `${root}generated`;
@@ -33,19 +38,19 @@ const groups: Record<string, Record<string, TSchema>> = {
 };
 
 for (const [group, schemas] of Object.entries(groups)) {
-  const ajv = new Ajv.default({
+  const ajv = new Ajv({
     allErrors: true,
     discriminator: true,
     strict: false,
     code: { source: true, esm: true, lines: false },
   });
-  addFormats.default(ajv);
+  addFormats(ajv);
   const ids: Record<string, string> = {};
   Object.entries(schemas).forEach(([name, schema], i) => {
     ids[`v${i}`] = name;
     ajv.addSchema(schema, name);
   });
-  const code = standaloneCode.default(ajv, ids);
+  const code = standaloneCode(ajv, ids);
   const names = JSON.stringify(Object.values(ids));
   const entry = `${code}\nexport const validators = Object.fromEntries(${names}.map((n, i) => [n, [${Object.keys(ids).join(',')}][i]]));\n`;
   await build({

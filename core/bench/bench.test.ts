@@ -123,6 +123,16 @@ describe('the bench', () => {
     expect(gasC(wheelAt(bench, 'A1R')) - gasC(wheelAt(bench, 'A1L'))).toBeCloseTo(20, 1);
   });
 
+  it('a spare is heard now and then on the road', () => {
+    const bench = createBench({ ...setup(), wheels: [{ ...wheel('AS1'), spare: true }] });
+    addSensor(bench, '4CA1E0', 'cap', 'AS1');
+    advance(bench, 3600);
+    bench.kmh = 80;
+    const frames = advance(bench, 4 * 3600);
+    expect(frames.length).toBeGreaterThan(3);
+    expect(frames.length).toBeLessThan(60);
+  });
+
   it('a spare does not warm with speed', () => {
     const bench = createBench({ ...setup(), wheels: [{ ...wheel('AS1'), spare: true }] });
     bench.kmh = 100;

@@ -234,8 +234,8 @@ export function unfitSensor(state: BenchState, id: string): void {
   wake(state, sensor);
 }
 
-function wake(state: BenchState, sensor: BenchSensor): void {
-  sensor.awakeUntilS = Math.max(sensor.awakeUntilS, state.nowS + sensor.sleepAfterS);
+function wake(state: BenchState, sensor: BenchSensor, forS = sensor.sleepAfterS): void {
+  sensor.awakeUntilS = Math.max(sensor.awakeUntilS, state.nowS + forS);
   sensor.nextSampleS = Math.min(sensor.nextSampleS, state.nowS + 1);
   sensor.nextSendS = Math.min(sensor.nextSendS, state.nowS + 1);
 }
@@ -318,6 +318,13 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
     if (s.kind !== 'internal' || s.rolledM >= BENCH.internalWakeM) {
       s.awakeUntilS = Math.max(s.awakeUntilS, state.nowS + s.sleepAfterS);
     }
+  }
+  if (
+    state.kmh > 0 &&
+    w?.spare &&
+    state.nowS >= s.nextSendS + between(state.random, BENCH.spareShakeS[0], BENCH.spareShakeS[1])
+  ) {
+    wake(state, s, BENCH.stepAwakeS);
   }
   const awake = state.nowS < s.awakeUntilS;
   s.usedMah += (BENCH.sleepUa * dtS) / 3.6e6;

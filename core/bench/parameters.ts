@@ -33,6 +33,8 @@ export const BENCH = {
   sleepAfterS: [300, 900],
   /** Asleep it samples this often, s. Trade. */
   asleepSampleS: 30,
+  /** The ride shakes a spare's sensor awake for a moment this often, s. Assumed. */
+  spareShakeS: [900, 2400],
   /** Internal sensors wake after this much rolling, m. Trade. */
   internalWakeM: 30,
   /** Copies of each frame and the chance that one is lost on the air. Copies: trade; chance: assumed, until a link budget gives it. */

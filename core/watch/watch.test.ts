@@ -149,6 +149,14 @@ describe('silence', () => {
     expect(out).toEqual([]);
   });
 
+  it('a spare sleeps through the drive and is not missed', () => {
+    const watch = new Watch({ A1L: limits, A1R: limits, AS1: { ...limits, rests: true } }, { sleepAware: true });
+    const out: WatchEvent[] = [];
+    drive(watch, 0, 10, ['A1L', 'A1R', 'AS1'], out);
+    drive(watch, 10, 300, ['A1L', 'A1R'], out);
+    expect(out).toEqual([]);
+  });
+
   it('one sensor that stays away while the others speak is silent', () => {
     const watch = rig();
     const out: WatchEvent[] = [];
@@ -184,12 +192,16 @@ describe('memory', () => {
         const straight: WatchEvent[] = [];
         const resumed: WatchEvent[] = [];
         let ms = 0;
-        for (const [p, gap, kpa] of steps) whole.read(p, (ms += gap * 1000), kpa, 20, straight);
+        for (const [p, gap, kpa] of steps) {
+          ms += gap * 1000;
+          whole.read(p, ms, kpa, 20, straight);
+        }
         whole = new Watch(wheels, { sleepAware: true });
         ms = 0;
         steps.forEach(([p, gap, kpa], i) => {
           if (i === cut) whole = new Watch(wheels, { sleepAware: true }, JSON.parse(JSON.stringify(whole.snapshot())));
-          whole.read(p, (ms += gap * 1000), kpa, 20, resumed);
+          ms += gap * 1000;
+          whole.read(p, ms, kpa, 20, resumed);
         });
         expect(resumed).toEqual(straight);
       }),

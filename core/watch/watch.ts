@@ -7,6 +7,8 @@ export interface WheelLimits {
   hotC: number | null;
   /** Cold target; it bounds the hysteresis when limits sit close to it. */
   coldKpa: number | null;
+  /** A spare: it does not roll, so its sensor sleeps through the drive and is not missed. */
+  rests?: boolean;
 }
 
 /** An alarm that is active. */
@@ -184,6 +186,7 @@ export class Watch {
     }
     for (const [position, memory] of this.#memory) {
       if (memory.lastMs === null || ms - memory.lastMs <= SILENT_AFTER_MS || memory.active.silent) continue;
+      if (this.#sleepAware && this.#limits.get(position)?.rests) continue;
       const after = silentAfterMs(memory);
       if (after === null) continue;
       const from = this.#sleepAware ? Math.max(memory.lastMs, this.#busySinceMs ?? ms) : memory.lastMs;

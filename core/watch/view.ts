@@ -1,0 +1,22 @@
+import type { AlarmKind, Severity, WheelStateName } from '#schema/alarm.ts';
+import { LIVE_FOR_MS, type WheelMemory } from './watch.ts';
+
+/**
+ * What a wheel's last reading is worth now.
+ * @param memory the watch's memory of it; undefined when no sensor is saved to the wheel
+ * @param nowMs the rig's clock
+ * @param rigBusy most of the rig's wheels are being heard
+ */
+export function stateOf(memory: Readonly<WheelMemory> | undefined, nowMs: number, rigBusy: boolean): WheelStateName {
+  if (!memory) return 'notPaired';
+  if (memory.lastMs === null) return 'notHeard';
+  if (memory.active.silent) return 'silent';
+  const age = nowMs - memory.lastMs;
+  if (age <= LIVE_FOR_MS) return 'live';
+  return rigBusy ? 'old' : 'asleep';
+}
+
+/** How urgent a kind of alarm is. Pressure lost is a reason to stop; the rest to look at the next halt; silence to know. */
+export function severityOf(kind: AlarmKind): Severity {
+  return kind === 'low' || kind === 'hot' ? 'stop' : kind === 'high' ? 'look' : 'know';
+}

@@ -1,0 +1,68 @@
+import { addSensor, advance, type BenchFrame, type BenchState, createBench, wheelAt } from '#core/bench/bench.ts';
+import { benchWheels } from '#core/bench/setup.ts';
+import { wheelsOf } from '#core/rig/positions.ts';
+import type { LoadState } from '#schema/common.ts';
+import type { Unit } from '#schema/unit.ts';
+
+/** A stretch of the day: how fast, from which altitude to which, in which air. */
+interface Leg {
+  minutes: number;
+  kmh: number;
+  fromM: number;
+  toM: number;
+  fromC: number;
+  toC: number;
+}
+
+/** Lindental (310 m) over the Kreuzjoch (1,940 m) to Auweiler (180 m), a night there, and on the road again. */
+const legs: Leg[] = [
+  { minutes: 90, kmh: 0, fromM: 310, toM: 310, fromC: 8, toC: 14 },
+  { minutes: 80, kmh: 62, fromM: 310, toM: 1940, fromC: 14, toC: 6 },
+  { minutes: 20, kmh: 0, fromM: 1940, toM: 1940, fromC: 6, toC: 6 },
+  { minutes: 95, kmh: 74, fromM: 1940, toM: 180, fromC: 6, toC: 17 },
+  { minutes: 330, kmh: 0, fromM: 180, toM: 180, fromC: 17, toC: 12 },
+  { minutes: 630, kmh: 0, fromM: 180, toM: 180, fromC: 12, toC: 4 },
+  { minutes: 120, kmh: 0, fromM: 180, toM: 180, fromC: 4, toC: 9 },
+  { minutes: 75, kmh: 88, fromM: 180, toM: 210, fromC: 9, toC: 11 },
+];
+
+const SEED = 20260417;
+const DAY_MIN = legs.reduce((sum, leg) => sum + leg.minutes, 0);
+
+/**
+ * A day of Linden run on the bench, ending at a given moment, from a fixed seed: a valve that seeps on B2L, a hub that runs hot on
+ * A2RO, a sensor on B1R that goes quiet 40 minutes before the end.
+ * @param endMs when the day ends, ms since the epoch
+ * @returns the frames heard and the bench as it stands at the end, on the road
+ */
+export function lindenDay(
+  units: readonly Unit[],
+  loadState: LoadState,
+  endMs: number,
+): { frames: BenchFrame[]; bench: BenchState } {
+  const bench = createBench({
+    seed: SEED,
+    startMs: endMs - DAY_MIN * 60_000,
+    airC: legs[0]?.fromC ?? 10,
+    altitudeM: legs[0]?.fromM ?? 0,
+    wheels: benchWheels(units, loadState),
+  });
+  for (const w of wheelsOf(units)) if (w.wheel.sensor) addSensor(bench, w.wheel.sensor.id, w.wheel.sensor.kind, w.position);
+  for (const w of bench.wheels) w.permeation = 0.015;
+  wheelAt(bench, 'B2L').holeMm = 0.035;
+  const frames: BenchFrame[] = [];
+  let minute = 0;
+  for (const leg of legs) {
+    bench.kmh = leg.kmh;
+    for (let m = 0; m < leg.minutes; m += 1) {
+      const t = m / leg.minutes;
+      bench.altitudeM = leg.fromM + (leg.toM - leg.fromM) * t;
+      bench.airC = leg.fromC + (leg.toC - leg.fromC) * t;
+      if (DAY_MIN - minute === 75) wheelAt(bench, 'A2RO').hubRiseK = 65;
+      if (DAY_MIN - minute === 40) for (const s of bench.sensors) if (s.at === 'B1R') s.quiet = true;
+      frames.push(...advance(bench, 60));
+      minute += 1;
+    }
+  }
+  return { frames, bench };
+}

@@ -1,0 +1,357 @@
+import { limitsFor } from '#core/alarms/limits.ts';
+import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
+import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
+import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
+import type { NewMonitor } from '#schema/monitor.ts';
+import type { AlarmRule, Axle, NewUnit, Settings, Stem } from '#schema/unit.ts';
+
+/** The demo world. All of it is invented. */
+
+const factor: Record<PressureUnit, number> = { kPa: 1, bar: KPA_PER_BAR, psi: KPA_PER_PSI };
+
+/** Settings of one load state from a pressure as a person would key it. */
+function set(state: LoadState, text: string, unit: PressureUnit, tempC: number, rule: AlarmRule | null, hotC = 70): Settings {
+  const kpa = Number(text) * factor[unit];
+  const cold = { kpa, tempC, typed: { text, unit }, typedTemp: { text: String(tempC), unit: 'C' as const } };
+  if (!rule) return { [state]: { cold } };
+  const { lowKpa, highKpa } = limitsFor(rule, kpa);
+  return { [state]: { cold, limits: { rule, lowKpa, highKpa, hotC } } };
+}
+
+interface AxleOptions {
+  label?: string;
+  kind?: SensorKind;
+  stem?: Stem;
+  /** IDs left to right; a dash for none. */
+  ids?: string;
+  airLitres: number;
+}
+
+function axle(number: number, layout: AxleLayout, settings: Settings, o: AxleOptions): Axle {
+  const ids = o.ids?.split(' ') ?? [];
+  return {
+    ...(o.label ? { label: o.label } : {}),
+    airLitres: o.airLitres,
+    settings,
+    wheels: AXLE_LAYOUTS[layout].map((place, i) => ({
+      position: `${number}${place}`,
+      sensor: ids[i] && ids[i] !== '-' ? { id: ids[i], kind: o.kind ?? 'cap' } : null,
+      ...(o.stem ? { stem: o.stem } : {}),
+    })),
+  };
+}
+
+const share: AlarmRule = { school: 'share' };
+
+export interface DemoRig {
+  name: string;
+  note: string;
+  loadState: LoadState;
+  monitor: string;
+  units: NewUnit[];
+}
+
+export const demoMonitors: NewMonitor[] = [
+  {
+    name: 'Four-group cab monitor',
+    note: 'Two groups for the vehicle, one for the whole trailer, one for the spare. Refuses a high under the low while keying.',
+    groups: 'unit',
+    unit: 'psi',
+    step: 1,
+    min: 0,
+    max: 188,
+    presetLow: 100,
+    presetHigh: 175,
+    presetHotC: 70,
+    interlock: true,
+    positionsPerUnit: 10,
+    units: 3,
+    showsIds: true,
+    canDisconnect: true,
+  },
+  {
+    name: 'Low-only handlebar display',
+    note: 'One low limit a wheel, in tenths of a bar.',
+    groups: 'wheel',
+    unit: 'bar',
+    step: 0.1,
+    min: 0.8,
+    max: 4,
+    presetLow: 1.8,
+    presetHigh: null,
+    presetHotC: null,
+    interlock: false,
+    positionsPerUnit: 4,
+    units: 1,
+    showsIds: false,
+    canDisconnect: false,
+  },
+  {
+    name: 'Per-axle dash display',
+    note: 'Limits by axle. The car’s sensors are coded by position, the trailer’s are learned.',
+    groups: 'axle',
+    unit: 'bar',
+    step: 0.1,
+    min: 1,
+    max: 5,
+    presetLow: 2,
+    presetHigh: 3,
+    presetHotC: 70,
+    interlock: true,
+    positionsPerUnit: 6,
+    units: 2,
+    showsIds: true,
+    canDisconnect: true,
+  },
+  {
+    name: 'Baseline console',
+    note: 'The owner keys the normal pressure, the console works out its own limits.',
+    groups: 'baseline',
+    unit: 'psi',
+    step: 1,
+    min: 10,
+    max: 150,
+    presetLow: null,
+    presetHigh: null,
+    presetHotC: 70,
+    interlock: false,
+    positionsPerUnit: 8,
+    units: 2,
+    showsIds: true,
+    canDisconnect: true,
+  },
+  {
+    name: 'Phone-linked receiver',
+    note: 'Shows on a phone, every wheel with limits of its own.',
+    groups: 'wheel',
+    unit: 'psi',
+    step: 0.5,
+    min: 5,
+    max: 90,
+    presetLow: 29,
+    presetHigh: 44,
+    presetHotC: 70,
+    interlock: false,
+    positionsPerUnit: 6,
+    units: 1,
+    showsIds: true,
+    canDisconnect: false,
+  },
+];
+
+export const LINDEN = 'Linden run';
+
+export const demoRigs: DemoRig[] = [
+  {
+    name: LINDEN,
+    note: 'flatbed with dual rears, tandem hive trailer',
+    loadState: 'loaded',
+    monitor: 'Four-group cab monitor',
+    units: [
+      {
+        name: 'Flatbed',
+        kind: 'vehicle',
+        note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
+        axles: [
+          axle(1, 'single', set('loaded', '65', 'psi', 20, share), {
+            label: 'front',
+            stem: 'metal',
+            ids: '3C41D7 3C41DA',
+            airLitres: 66,
+          }),
+          axle(2, 'dual', set('loaded', '60', 'psi', 20, share), {
+            label: 'rear duals',
+            stem: 'metal',
+            ids: '3C420B 3C4213 3C4219 3C422E',
+            airLitres: 66,
+          }),
+        ],
+        spares: [],
+      },
+      {
+        name: 'Hive trailer',
+        kind: 'trailer',
+        note: 'tandem axle, 24 hives',
+        axles: [
+          axle(1, 'single', set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), {
+            kind: 'flowThrough',
+            stem: 'metal',
+            ids: '71A05C 71A061',
+            airLitres: 52,
+          }),
+          axle(2, 'single', set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), {
+            kind: 'flowThrough',
+            stem: 'metal',
+            ids: '71A066 71A07F',
+            airLitres: 52,
+          }),
+        ],
+        spares: [
+          {
+            wheel: { position: 'S1', sensor: { id: '3C4240', kind: 'cap' }, stem: 'metal' },
+            airLitres: 52,
+            settings: set('loaded', '80', 'psi', 20, { school: 'lowOnly' }),
+          },
+        ],
+      },
+    ],
+  },
+  {
+    name: 'Scout',
+    note: 'motorcycle with sidecar',
+    loadState: 'loaded',
+    monitor: 'Low-only handlebar display',
+    units: [
+      {
+        name: 'Motorcycle and sidecar',
+        kind: 'vehicle',
+        note: 'the keeper’s way to the far stands; one rubber stem to be replaced before its sensor goes on',
+        axles: [
+          axle(1, 'centre', set('loaded', '2.2', 'bar', 18, { school: 'lowOnly' }), {
+            label: 'front',
+            stem: 'metal',
+            ids: '5E0A14',
+            airLitres: 12,
+          }),
+          {
+            ...axle(2, 'sidecarRight', set('loaded', '2.5', 'bar', 18, { school: 'lowOnly' }), {
+              label: 'rear and sidecar',
+              ids: '5E0A1B -',
+              airLitres: 14,
+            }),
+            wheels: [
+              { position: '2C', sensor: { id: '5E0A1B', kind: 'cap' }, stem: 'metal' },
+              { position: '2R', sensor: null, stem: 'rubber' },
+            ],
+          },
+        ],
+        spares: [],
+      },
+    ],
+  },
+  {
+    name: 'Wing',
+    note: 'estate car and sailplane trailer',
+    loadState: 'towing',
+    monitor: 'Per-axle dash display',
+    units: [
+      {
+        name: 'Estate car',
+        kind: 'vehicle',
+        axles: [
+          axle(1, 'single', set('towing', '2.4', 'bar', 12, share), {
+            label: 'front',
+            stem: 'rubber',
+            ids: '90B101 90B102',
+            airLitres: 30,
+          }),
+          axle(2, 'single', set('towing', '2.8', 'bar', 12, share), {
+            label: 'rear',
+            stem: 'rubber',
+            ids: '90B103 90B104',
+            airLitres: 30,
+          }),
+        ],
+        spares: [],
+      },
+      {
+        name: 'Sailplane trailer',
+        kind: 'trailer',
+        axles: [
+          axle(1, 'single', set('towing', '3.0', 'bar', 12, share), { stem: 'metal', ids: 'C7D23A C7D24F', airLitres: 28 }),
+        ],
+        spares: [
+          {
+            wheel: { position: 'S1', sensor: null, stem: 'metal' },
+            airLitres: 28,
+            settings: set('towing', '3.2', 'bar', 12, null),
+          },
+        ],
+      },
+    ],
+  },
+  {
+    name: 'Smoker',
+    note: 'camper with a towed car',
+    loadState: 'towing',
+    monitor: 'Baseline console',
+    units: [
+      {
+        name: 'Camper',
+        kind: 'vehicle',
+        axles: [
+          axle(1, 'single', set('towing', '72', 'psi', 16, { school: 'baseline' }), {
+            label: 'front',
+            kind: 'internal',
+            ids: 'A40E11 A40E12',
+            airLitres: 58,
+          }),
+          axle(2, 'single', set('towing', '78', 'psi', 16, { school: 'baseline' }), {
+            label: 'rear',
+            kind: 'internal',
+            ids: 'A40E1C A40E2D',
+            airLitres: 58,
+          }),
+        ],
+        spares: [],
+      },
+      {
+        name: 'Towed car',
+        kind: 'vehicle',
+        axles: [
+          axle(1, 'single', set('towing', '33', 'psi', 16, { school: 'baseline' }), {
+            label: 'front',
+            stem: 'metal',
+            ids: '18F3C0 18F3C4',
+            airLitres: 26,
+          }),
+          axle(2, 'single', set('towing', '31', 'psi', 16, { school: 'baseline' }), {
+            label: 'rear',
+            stem: 'metal',
+            ids: '18F3CA 18F3D1',
+            airLitres: 26,
+          }),
+        ],
+        spares: [],
+      },
+    ],
+  },
+  {
+    name: 'Drone',
+    note: 'hill-climb car',
+    loadState: 'loaded',
+    monitor: 'Phone-linked receiver',
+    units: [
+      {
+        name: 'Hill-climb car',
+        kind: 'vehicle',
+        note: 'caps on short metal stems',
+        axles: [
+          axle(
+            1,
+            'single',
+            set('loaded', '24', 'psi', 15, { school: 'floorCeiling', floorKpa: 20 * KPA_PER_PSI, ceilingKpa: 36 * KPA_PER_PSI }),
+            {
+              label: 'front',
+              stem: 'metal',
+              ids: '2B77E0 2B77E5',
+              airLitres: 24,
+            },
+          ),
+          axle(
+            2,
+            'single',
+            set('loaded', '24', 'psi', 15, { school: 'floorCeiling', floorKpa: 20 * KPA_PER_PSI, ceilingKpa: 36 * KPA_PER_PSI }),
+            {
+              label: 'rear',
+              stem: 'metal',
+              ids: '2B77EC 2B77F3',
+              airLitres: 24,
+            },
+          ),
+        ],
+        spares: [],
+      },
+    ],
+  },
+];

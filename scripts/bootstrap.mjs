@@ -1,0 +1,77 @@
+// Installs what is missing. Needs nothing but Node and npm; safe to call at every start.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+
+export const root = join(import.meta.dirname, '..');
+const stampFile = join(root, 'node_modules', '.druckwerk-stamp');
+
+/** Says where the installed packages came from; times of files say nothing in a fresh clone. */
+const stamp = () =>
+  createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(`${process.versions.modules} ${process.platform} ${process.arch}`)
+    .digest('hex');
+
+const say = (text) => process.stderr.write(`${text}\n`);
+
+function npm(args) {
+  const env = { ...process.env };
+  // Native modules are built against Node's own headers where the system has them.
+  if (existsSync('/usr/include/node')) env.npm_package_config_node_gyp_nodedir = '/usr';
+  const cli = process.env.npm_execpath;
+  const [command, list] = cli?.endsWith('.js') ? [process.execPath, [cli, ...args]] : ['npm', args];
+  return spawnSync(command, list, {
+    cwd: root,
+    env,
+    stdio: ['ignore', 2, 2],
+    shell: process.platform === 'win32' && command === 'npm',
+  });
+}
+
+/** Install the packages of the lockfile when they are not there yet. */
+export function installPackages() {
+  const [major] = process.versions.node.split('.').map(Number);
+  if (major < 20) {
+    say(`Druckwerk needs Node 20.19 or later; this is ${process.versions.node}.`);
+    process.exit(1);
+  }
+  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp()) return;
+  say('Installing packages. The first time this takes two to three minutes: the database driver is built here.');
+  const { status } = npm(['ci', '--include=dev', '--no-audit', '--no-fund']);
+  if (status !== 0) {
+    say(
+      'The packages could not be installed. See the lines above; a C++ compiler, make and python3 are needed for the database driver.',
+    );
+    process.exit(status ?? 1);
+  }
+  try {
+    const Database = createRequire(join(root, 'package.json'))('better-sqlite3');
+    new Database(':memory:').close();
+  } catch (error) {
+    say(`The database driver does not load: ${error.message}`);
+    process.exit(1);
+  }
+  writeFileSync(stampFile, stamp());
+}
+
+/** Where Chromium is, installing Debian's when that can be done here; null when it cannot. */
+export function findChromium() {
+  const known = [process.env.CHROMIUM_PATH, '/usr/bin/chromium', '/usr/bin/chromium-browser'].filter(Boolean);
+  const there = known.find((p) => existsSync(p));
+  if (there) return there;
+  if (process.platform === 'linux' && process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
+    say('Installing Chromium for the browser tests.');
+    const run = (args) =>
+      spawnSync('apt-get', args, { stdio: ['ignore', 2, 2], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }).status;
+    run(['update']);
+    run(['install', '-y', '--no-install-recommends', 'chromium']);
+    if (existsSync('/usr/bin/chromium')) return '/usr/bin/chromium';
+  }
+  say(
+    'Chromium is missing. Install it (Debian: sudo apt-get install chromium) or set CHROMIUM_PATH to where it is, then run this again.',
+  );
+  return null;
+}

@@ -1,0 +1,96 @@
+// Builds everything into dist/. `--generate` stops after the validators; `--force` builds what is up to date too.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { installPackages, root } from './bootstrap.mjs';
+
+/** First-load JavaScript may weigh this much, gzipped. */
+const BUDGET_KB = 150;
+
+function filesUnder(folder) {
+  if (!existsSync(join(root, folder))) return [];
+  return readdirSync(join(root, folder), { recursive: true, withFileTypes: true })
+    .filter((e) => e.isFile() && !/\.test\.tsx?$/.test(e.name))
+    .map((e) => join(e.parentPath ?? e.path, e.name))
+    .sort();
+}
+
+function stampOf(folders, files) {
+  const hash = createHash('sha256');
+  for (const path of [...folders.flatMap(filesUnder), ...files.map((f) => join(root, f))])
+    hash.update(path.slice(root.length)).update(readFileSync(path));
+  return hash.digest('hex');
+}
+
+/** Run a step when its sources changed since it last ran. */
+function step(name, folders, files, outputs, force, work) {
+  const file = join(root, 'dist', `.${name}-stamp`);
+  const stamp = stampOf(folders, files);
+  const fresh =
+    !force && outputs.every((o) => existsSync(join(root, o))) && existsSync(file) && readFileSync(file, 'utf8') === stamp;
+  if (fresh) return Promise.resolve();
+  return Promise.resolve(work()).then(() => writeFileSync(file, stamp));
+}
+
+function run(args) {
+  const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 2, 2] });
+  if (status !== 0) process.exit(status ?? 1);
+}
+
+/** Size of what the browser must load before it shows anything, kB gzipped. */
+function firstLoadKb() {
+  const manifest = JSON.parse(readFileSync(join(root, 'dist/web/.vite/manifest.json'), 'utf8'));
+  const seen = new Set();
+  const visit = (key) => {
+    if (seen.has(key)) return;
+    seen.add(key);
+    for (const next of manifest[key].imports ?? []) visit(next);
+  };
+  visit(Object.keys(manifest).find((k) => manifest[k].isEntry));
+  const bytes = [...seen].reduce(
+    (sum, key) => sum + gzipSync(readFileSync(join(root, 'dist/web', manifest[key].file))).length,
+    0,
+  );
+  return bytes / 1000;
+}
+
+export async function build({ generateOnly = false, calcOnly = false, force = false } = {}) {
+  mkdirSync(join(root, 'dist'), { recursive: true });
+  const common = ['package-lock.json', 'package.json', 'scripts/build.mjs'];
+  await step(
+    'validators',
+    ['schema'],
+    [...common, 'scripts/generate.ts'],
+    ['generated/calc.js', 'generated/records.js', 'generated/forms.js'],
+    force,
+    () => run(['--import', 'tsx', 'scripts/generate.ts']),
+  );
+  if (generateOnly) return;
+  await step('server', ['core', 'schema', 'server', 'demo'], common, ['dist/server.js', 'dist/calc.js'], force, async () => {
+    const { build: bundle } = await import('esbuild');
+    // Our own `#` imports are bundled, packages are not.
+    const external = {
+      name: 'packages-stay-outside',
+      setup(b) {
+        b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) => (kind === 'entry-point' ? undefined : { path, external: true }));
+      },
+    };
+    const shared = { absWorkingDir: root, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
+    await bundle({ ...shared, entryPoints: { server: 'server/main.ts' }, outdir: 'dist', plugins: [external], sourcemap: true });
+    await bundle({ ...shared, entryPoints: { calc: 'server/calc/command.ts' }, outdir: 'dist', minify: true });
+  });
+  if (calcOnly) return;
+  await step('web', ['core', 'schema', 'web'], [...common, 'vite.config.ts'], ['dist/web/index.html'], force, () => {
+    run(['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']);
+    const kb = firstLoadKb();
+    process.stderr.write(`First-load JavaScript: ${kb.toFixed(1)} kB gzipped (at most ${BUDGET_KB})\n`);
+    if (kb > BUDGET_KB) process.exit(1);
+  });
+}
+
+if (process.argv[1] === import.meta.filename) {
+  installPackages();
+  await build({ generateOnly: process.argv.includes('--generate'), force: process.argv.includes('--force') });
+}

@@ -1,0 +1,13 @@
+// Serves the app on the demo world, in a folder of its own. `--fresh` makes the world anew.
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { installPackages, root } from './bootstrap.mjs';
+
+installPackages();
+const { build } = await import('./build.mjs');
+await build();
+const folder = join(root, '.demo');
+if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
+process.env.DRUCKWERK_DATA = folder;
+process.argv = [process.argv[0], process.argv[1], '--demo'];
+await import(`${root}/dist/server.js`);

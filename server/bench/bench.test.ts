@@ -1,0 +1,102 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { BenchView } from '#schema/bench.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { makeCar, readingAt, type TestServer, testServer } from '../testing.ts';
+
+let s: TestServer;
+let unit: Unit;
+let rig: Rig;
+beforeEach(async () => {
+  s = await testServer();
+  ({ unit, rig } = await makeCar(s, ['A00001', 'A00002', 'A00003']));
+});
+afterEach(() => s.close());
+
+const bench = async (command: object, status = 200): Promise<{ bench: BenchView; frames?: { code: string }[] }> =>
+  (await s.http.post(`/api/rigs/${rig.id}/bench`).send(command).expect(status)).body;
+const wheelView = async (position: string) =>
+  (await s.http.get(`/api/rigs/${rig.id}/watch`)).body.wheels.find((w: { position: string }) => w.position === position);
+
+/** Let the wall clock run in steps of a second with the bench's own loop. */
+async function run(seconds: number): Promise<void> {
+  s.app.bench.start();
+  for (let i = 0; i < seconds; i += 5) {
+    s.clock.ms += 5000;
+    await new Promise((r) => setTimeout(r, 120));
+  }
+}
+
+describe('the bench behind the server', () => {
+  it('opens with the paired sensors on their wheels and loose ones for the rest', async () => {
+    const { bench: view } = await bench({ action: 'open' });
+    expect(view.wheels.map((w) => w.sensorId)).toEqual(['A00001', 'A00002', 'A00003', null]);
+    expect(view.tray.length).toBe(2);
+    // By hand, with 97.77 kPa around it at 300 m: (250 + 97.77) * 288.15 / 293.15 - 97.77 = 244.07
+    expect(view.wheels[0]?.pressureKpa).toBeCloseTo(244.07, 1);
+  });
+
+  it('drives: frames come in through ingest as practice, a hole rings the low alarm', async () => {
+    await bench({ action: 'open' });
+    await bench({ action: 'leak', position: 'A1L', holeMm: 2 });
+    await bench({ action: 'drive', kmh: 80 });
+    await bench({ action: 'run', factor: 10 });
+    await run(20);
+    expect(await wheelView('A1L')).toMatchObject({ practice: true, active: expect.arrayContaining(['low']) });
+    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body;
+    expect(alarms[0]).toMatchObject({ position: 'A1L', kind: 'low', practice: true });
+    s = await s.restart();
+    const again = (await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView;
+    expect(again).toMatchObject({ open: true, running: true, kmh: 80 });
+    expect(again.wheels[0]?.holeMm).toBe(2);
+    expect((await s.http.get(`/api/rigs/${rig.id}/alarms`)).body[0].id).toBe(alarms[0].id);
+    await s.app.bench.stop();
+  });
+
+  it('a sensor held near shows its code, and is heard once it is paired and fitted', async () => {
+    const { bench: view } = await bench({ action: 'open' });
+    const id = view.tray[0]?.id as string;
+    const { frames } = await bench({ action: 'hold', sensorId: id });
+    expect(frames?.at(-1)?.code).toBe(id);
+    const paired = structuredClone(unit);
+    if (paired.axles[1]?.wheels[1]) paired.axles[1].wheels[1].sensor = { id, kind: 'cap' };
+    await s.http.put(`/api/units/${unit.id}`).send(paired).expect(200);
+    const fitted = await bench({ action: 'fit', sensorId: id, position: 'A2R' });
+    expect(fitted.bench.wheels[3]?.sensorId).toBe(id);
+    await bench({ action: 'run', factor: 10 });
+    await run(10);
+    expect(await wheelView('A2R')).toMatchObject({ state: 'live', practice: true });
+    await s.app.bench.stop();
+  });
+
+  it('put away, what it said is forgotten: the next real reading counts whatever its time', async () => {
+    await bench({ action: 'open' });
+    await bench({ action: 'drive', kmh: 80 });
+    await bench({ action: 'run', factor: 60 });
+    await run(20);
+    expect((await wheelView('A1L')).state).toBe('live');
+    await s.app.bench.stop();
+    await bench({ action: 'close' });
+    expect(await wheelView('A1L')).toMatchObject({ state: 'notHeard', pressureKpa: null, practice: false });
+    await s.http
+      .post('/api/readings')
+      .send([readingAt('A00001', 0, 200)])
+      .expect(200);
+    expect(await wheelView('A1L')).toMatchObject({ state: 'live', pressureKpa: 200, practice: false, active: ['low'] });
+  });
+
+  it('says what cannot be done', async () => {
+    expect((await s.http.post(`/api/rigs/${rig.id}/bench`).send({ action: 'stop' })).status).toBe(409);
+    await bench({ action: 'open' });
+    for (const [command, pointer] of [
+      [{ action: 'leak', position: 'B9L', holeMm: 1 }, '/position'],
+      [{ action: 'leak', position: 'A1L', holeMm: -1 }, '/holeMm'],
+      [{ action: 'quiet', position: 'A2R', quiet: true }, '/position'],
+      [{ action: 'hold', sensorId: '123456' }, '/sensorId'],
+      [{ action: 'run', factor: 7 }, '/factor'],
+      [{ action: 'fly' }, '/action'],
+    ] as const) {
+      const res = await s.http.post(`/api/rigs/${rig.id}/bench`).send(command).expect(400);
+      expect(res.body.errors[0].pointer).toBe(pointer);
+    }
+  });
+});

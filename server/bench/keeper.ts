@@ -1,0 +1,339 @@
+import type { Database } from 'better-sqlite3';
+import type { Knex } from 'knex';
+import type { Logger } from 'pino';
+import {
+  addSensor,
+  advance,
+  type BenchState,
+  benchMs,
+  type CaptureFrame,
+  changeWheels,
+  createBench,
+  fitSensor,
+  freshId,
+  gasC,
+  gaugeKpa,
+  holdNear,
+  inflate,
+  sensorById,
+  unfitSensor,
+  wheelAt,
+} from '#core/bench/bench.ts';
+import { benchWheels } from '#core/bench/setup.ts';
+import { FieldError } from '#core/errors.ts';
+import { wheelsOf } from '#core/rig/positions.ts';
+import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import { inTransaction } from '../db/open.ts';
+import type { LiveHub } from '../live/hub.ts';
+import { HttpProblem } from '../problem.ts';
+import type { WatchKeeper } from '../watch/keeper.ts';
+
+/** A bench that is open for a rig. */
+interface OpenBench {
+  state: BenchState;
+  running: boolean;
+  factor: 1 | 10 | 60;
+  /** Wall clock of the last step, ms. */
+  steppedAt: number;
+  tickedMs: number;
+  toldAt: number;
+}
+
+interface BenchRow {
+  rig_id: string;
+  running: number;
+  factor: number;
+  state: string;
+}
+
+/** Wall time between two steps, ms. */
+const STEP_MS = 100;
+/** Event time between two looks for silence, ms. */
+const TICK_MS = 10_000;
+/** A pause of the server longer than this is bridged with the rig parked. */
+const BRIDGE_MS = 10 * 60_000;
+const LONGEST_BRIDGE_S = 30 * 86400;
+/** Where the bench starts: the middle of a mild day near sea level. */
+const START = { airC: 15, altitudeM: 300 };
+
+/** Runs the simulated kits. Their frames take the same path as every other reading. */
+export class BenchKeeper {
+  readonly #db: Knex;
+  readonly #watch: WatchKeeper;
+  readonly #hub: LiveHub;
+  readonly #now: () => number;
+  readonly #log: Logger;
+  readonly #benches = new Map<string, OpenBench>();
+  #timer: NodeJS.Timeout | null = null;
+  #stepping: Promise<void> | null = null;
+
+  constructor(db: Knex, watch: WatchKeeper, hub: LiveHub, now: () => number, log: Logger) {
+    this.#db = db;
+    this.#watch = watch;
+    this.#hub = hub;
+    this.#now = now;
+    this.#log = log;
+  }
+
+  /** Take up the benches that were open, and go on with those that were running. */
+  async load(): Promise<void> {
+    const rows = await inTransaction(
+      this.#db,
+      (raw) => raw.prepare('select rig_id, running, factor, state from benches').all() as BenchRow[],
+    );
+    for (const row of rows) {
+      if (!this.#watch.has(row.rig_id)) continue;
+      const bench: OpenBench = {
+        state: JSON.parse(row.state),
+        running: row.running === 1,
+        factor: row.factor as 1 | 10 | 60,
+        steppedAt: this.#now(),
+        tickedMs: 0,
+        toldAt: 0,
+      };
+      this.#benches.set(row.rig_id, bench);
+      this.#bridge(bench);
+      await this.#tellClock(row.rig_id, bench);
+    }
+  }
+
+  /** Bring a bench that lay still for long up to the wall clock: the rig was parked. */
+  #bridge(bench: OpenBench): void {
+    const gapMs = this.#now() - benchMs(bench.state);
+    if (gapMs < BRIDGE_MS) return;
+    const { kmh } = bench.state;
+    bench.state.kmh = 0;
+    const gapS = Math.min(LONGEST_BRIDGE_S, gapMs / 1000);
+    advance(bench.state, gapS, 60);
+    bench.state.startMs += gapMs - gapS * 1000;
+    bench.state.kmh = kmh;
+  }
+
+  start(): void {
+    this.#timer = setInterval(() => {
+      if (this.#stepping) return;
+      this.#stepping = this.#stepAll()
+        .catch((err: unknown) => this.#log.error({ err }, 'bench step failed'))
+        .finally(() => {
+          this.#stepping = null;
+        });
+    }, STEP_MS);
+  }
+
+  async stop(): Promise<void> {
+    if (this.#timer) clearInterval(this.#timer);
+    await this.#stepping;
+    await inTransaction(this.#db, (raw) => {
+      for (const [rigId, bench] of this.#benches) this.#save(raw, rigId, bench);
+    });
+  }
+
+  async #stepAll(): Promise<void> {
+    for (const [rigId, bench] of [...this.#benches]) {
+      if (!this.#watch.has(rigId)) {
+        this.#benches.delete(rigId);
+        continue;
+      }
+      const now = this.#now();
+      const elapsed = Math.min(5, (now - bench.steppedAt) / 1000);
+      bench.steppedAt = now;
+      if (bench.running) await this.#step(rigId, bench, elapsed * bench.factor);
+    }
+  }
+
+  async #step(rigId: string, bench: OpenBench, seconds: number): Promise<void> {
+    const frames = advance(bench.state, seconds);
+    await this.#tellClock(rigId, bench);
+    if (frames.length > 0) {
+      const readings = frames.map((f) => ({ ...f, rssiDbm: null }));
+      await this.#watch.ingest(readings, 'bench', { onlyRig: rigId, also: (raw) => this.#save(raw, rigId, bench) });
+    }
+    const ms = benchMs(bench.state);
+    if (ms - bench.tickedMs >= TICK_MS) {
+      bench.tickedMs = ms;
+      await this.#watch.tick(rigId);
+    }
+    if (this.#hub.has(rigId) && this.#now() - bench.toldAt >= 500) {
+      bench.toldAt = this.#now();
+      this.#hub.send(rigId, 'bench', this.view(rigId));
+    }
+  }
+
+  #tellClock(rigId: string, bench: OpenBench): Promise<void> {
+    const { state } = bench;
+    return this.#watch.setBench(rigId, { ms: benchMs(state), airC: state.airC, moving: state.kmh > 0 });
+  }
+
+  #save(raw: Database, rigId: string, bench: OpenBench): void {
+    raw
+      .prepare(
+        'insert into benches (rig_id, running, factor, state) values (?, ?, ?, ?) on conflict (rig_id) do update set running = excluded.running, factor = excluded.factor, state = excluded.state',
+      )
+      .run(rigId, bench.running ? 1 : 0, bench.factor, JSON.stringify(bench.state));
+  }
+
+  /** Follow the rig's documents: its wheels, their pressures, and sensors that are paired but unknown to the bench. */
+  follow(rigId: string): void {
+    const bench = this.#benches.get(rigId);
+    if (bench && this.#watch.has(rigId)) this.#sync(rigId, bench.state);
+  }
+
+  /** The same for every open bench. */
+  followAll(): void {
+    for (const rigId of this.#benches.keys()) this.follow(rigId);
+  }
+
+  #sync(rigId: string, state: BenchState): void {
+    const { rig, units } = this.#watch.rigWithUnits(rigId);
+    changeWheels(state, benchWheels(units, rig.loadState));
+    const wheels = wheelsOf(units);
+    for (const w of wheels) {
+      const { sensor } = w.wheel;
+      if (sensor && !state.sensors.some((s) => s.id === sensor.id)) addSensor(state, sensor.id, sensor.kind, w.position);
+    }
+    // Enough loose sensors for the wheels without one, and one to spare.
+    const bare = wheels.filter((w) => !state.sensors.some((s) => s.at === w.position)).length;
+    const kind = wheels.find((w) => w.wheel.sensor)?.wheel.sensor?.kind ?? 'cap';
+    for (let loose = state.sensors.filter((s) => s.at === null).length; loose < bare + 1; loose += 1) {
+      addSensor(state, freshId(state), kind, null);
+    }
+  }
+
+  view(rigId: string): BenchView {
+    const bench = this.#benches.get(rigId);
+    if (!bench) return { open: false, running: false, factor: 1, time: null, kmh: 0, ...START, wheels: [], tray: [] };
+    const { state } = bench;
+    return {
+      open: true,
+      running: bench.running,
+      factor: bench.factor,
+      time: new Date(benchMs(state)).toISOString(),
+      kmh: state.kmh,
+      airC: state.airC,
+      altitudeM: state.altitudeM,
+      wheels: state.wheels.map((w) => {
+        const sensor = state.sensors.find((s) => s.at === w.position);
+        return {
+          position: w.position,
+          pressureKpa: Math.max(0, gaugeKpa(state, w)),
+          gasC: gasC(w),
+          holeMm: w.holeMm,
+          hubRiseK: w.hubRiseK,
+          sensorId: sensor?.id ?? null,
+          quiet: sensor?.quiet ?? false,
+          awake: sensor ? state.nowS < sensor.awakeUntilS : false,
+        };
+      }),
+      tray: state.sensors.filter((s) => s.at === null).map((s) => ({ id: s.id, kind: s.kind })),
+    };
+  }
+
+  /**
+   * Do what the owner asks at the bench.
+   * @returns the bench after it; for `hold` also what the monitor shows
+   * @throws FieldError at a wheel or sensor that is not on the bench; HttpProblem 409 while the bench is not open
+   */
+  async command(rigId: string, command: BenchCommand): Promise<{ bench: BenchView; frames?: CaptureFrame[] }> {
+    await this.#stepping;
+    if (command.action === 'open') await this.#open(rigId);
+    else if (command.action === 'close') await this.#close(rigId);
+    else {
+      const bench = this.#benches.get(rigId);
+      if (!bench) throw new HttpProblem(409, 'The bench is not open for this rig', { detail: 'Open it first.' });
+      const frames = this.#apply(bench, command);
+      await this.#tellClock(rigId, bench);
+      await inTransaction(this.#db, (raw) => this.#save(raw, rigId, bench));
+      const view = this.view(rigId);
+      this.#hub.send(rigId, 'bench', view);
+      return frames ? { bench: view, frames } : { bench: view };
+    }
+    const view = this.view(rigId);
+    this.#hub.send(rigId, 'bench', view);
+    return { bench: view };
+  }
+
+  #apply(bench: OpenBench, command: Exclude<BenchCommand, { action: 'open' | 'close' }>): CaptureFrame[] | undefined {
+    const { state } = bench;
+    switch (command.action) {
+      case 'run':
+        bench.running = true;
+        bench.factor = command.factor ?? bench.factor;
+        bench.steppedAt = this.#now();
+        return;
+      case 'pause':
+        bench.running = false;
+        return;
+      case 'drive':
+        state.kmh = command.kmh;
+        return;
+      case 'stop':
+        state.kmh = 0;
+        return;
+      case 'air':
+        state.airC = command.tempC;
+        return;
+      case 'leak':
+        wheelAt(state, command.position).holeMm = command.holeMm;
+        return;
+      case 'mend':
+        wheelAt(state, command.position).holeMm = 0;
+        return;
+      case 'inflate':
+        inflate(state, command.position, command.kpa);
+        return;
+      case 'hub':
+        wheelAt(state, command.position).hubRiseK = command.riseK;
+        return;
+      case 'quiet': {
+        const sensor = state.sensors.find((s) => s.at === wheelAt(state, command.position).position);
+        if (!sensor) throw new FieldError('/position', `there is no sensor on ${command.position}`);
+        sensor.quiet = command.quiet;
+        return;
+      }
+      case 'hold':
+        return holdNear(state, command.sensorId);
+      case 'fit':
+        sensorById(state, command.sensorId);
+        fitSensor(state, command.sensorId, command.position);
+        return;
+      case 'unfit':
+        unfitSensor(state, command.sensorId);
+        return;
+    }
+  }
+
+  async #open(rigId: string): Promise<void> {
+    if (this.#benches.has(rigId)) return;
+    const { rig, units } = this.#watch.rigWithUnits(rigId);
+    const last = this.#watch.view(rigId).wheels.reduce((ms, w) => (w.time === null ? ms : Math.max(ms, Date.parse(w.time))), 0);
+    const state = createBench({
+      seed: seedOf(rigId),
+      startMs: Math.max(this.#now(), last + 1000),
+      ...START,
+      wheels: benchWheels(units, rig.loadState),
+    });
+    await this.adopt(rigId, state, false, 10);
+  }
+
+  /** Put a bench made elsewhere (the demo's history) under this keeper. */
+  async adopt(rigId: string, state: BenchState, running: boolean, factor: 1 | 10 | 60): Promise<void> {
+    this.#sync(rigId, state);
+    const bench: OpenBench = { state, running, factor, steppedAt: this.#now(), tickedMs: 0, toldAt: 0 };
+    this.#benches.set(rigId, bench);
+    await this.#tellClock(rigId, bench);
+    await inTransaction(this.#db, (raw) => this.#save(raw, rigId, bench));
+  }
+
+  async #close(rigId: string): Promise<void> {
+    if (!this.#benches.delete(rigId)) return;
+    await inTransaction(this.#db, (raw) => raw.prepare('delete from benches where rig_id = ?').run(rigId));
+    await this.#watch.setBench(rigId, null);
+  }
+}
+
+/** The bench of a rig misbehaves the same way every time: its seed comes from the rig's id (FNV-1a). */
+function seedOf(text: string): number {
+  let h = 0x811c9dc5;
+  for (let i = 0; i < text.length; i += 1) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
+  return h >>> 0;
+}

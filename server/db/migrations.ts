@@ -1,0 +1,66 @@
+import type { Knex } from 'knex';
+
+/** Migrations as static imports, so that they are the same from source and from the bundle. Append only. */
+const migrations: Record<string, Knex.Migration> = {
+  '001-foundations': {
+    async up(db) {
+      for (const table of ['units', 'rigs', 'monitors']) {
+        await db.schema.createTable(table, (t) => {
+          t.text('id').primary();
+          t.integer('version').notNullable();
+          t.text('doc').notNullable();
+          t.text('created_at').notNullable();
+          t.text('updated_at').notNullable();
+          t.text('deleted_at');
+        });
+      }
+      // One sensor is on one wheel, whichever units there are.
+      await db.schema.createTable('sensor_places', (t) => {
+        t.text('sensor_id').primary();
+        t.text('unit_id').notNullable().references('units.id').onDelete('CASCADE');
+        t.text('position').notNullable();
+      });
+      // Event time as integer milliseconds: the key is compact and sorts by itself.
+      await db.raw(`create table readings (
+        sensor_id text not null, time_ms integer not null, pressure_kpa real not null, temp_c real not null,
+        battery_v real, rssi_dbm real, source text not null,
+        primary key (sensor_id, time_ms)) without rowid, strict`);
+      await db.raw(`create table wheel_memory (
+        rig_id text not null references rigs(id) on delete cascade, position text not null, sensor_id text not null,
+        memory text not null, primary key (rig_id, position)) without rowid, strict`);
+      await db.raw(`create table rig_states (
+        rig_id text primary key references rigs(id) on delete cascade, busy_since_ms integer, silenced_until text) strict`);
+      await db.raw(`create table alarms (
+        id text primary key, rig_id text not null references rigs(id) on delete cascade, position text not null,
+        sensor_id text not null, kind text not null, severity text not null, from_ms integer not null, to_ms integer,
+        acknowledged_at text, limit_value real not null, value real not null, worst real not null,
+        practice integer not null) strict`);
+      await db.raw('create index alarms_by_rig on alarms (rig_id, from_ms)');
+      await db.raw('create unique index alarms_active on alarms (rig_id, position, kind) where to_ms is null');
+      await db.raw(`create table benches (
+        rig_id text primary key references rigs(id) on delete cascade, running integer not null, factor integer not null,
+        state text not null) strict`);
+    },
+    async down(db) {
+      for (const t of [
+        'benches',
+        'alarms',
+        'rig_states',
+        'wheel_memory',
+        'readings',
+        'sensor_places',
+        'monitors',
+        'rigs',
+        'units',
+      ]) {
+        await db.schema.dropTable(t);
+      }
+    },
+  },
+};
+
+export const migrationSource: Knex.MigrationSource<string> = {
+  getMigrations: async () => Object.keys(migrations),
+  getMigrationName: (name) => name,
+  getMigration: async (name) => migrations[name] as Knex.Migration,
+};

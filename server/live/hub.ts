@@ -1,0 +1,52 @@
+import type { Response } from 'express';
+
+/** Names of the events a rig's stream carries. */
+export type LiveEvent = 'reading' | 'wheel' | 'alarm' | 'bench' | 'rig';
+
+/** The open event streams, by rig. */
+export class LiveHub {
+  readonly #streams = new Map<string, Set<Response>>();
+  readonly #heartbeat: NodeJS.Timeout;
+
+  constructor() {
+    // A line now and then keeps proxies from closing a quiet stream, and shows the page that the server is there.
+    this.#heartbeat = setInterval(() => {
+      for (const set of this.#streams.values()) for (const res of set) res.write(': here\n\n');
+    }, 10_000);
+    this.#heartbeat.unref();
+  }
+
+  add(rigId: string, res: Response): void {
+    res.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-cache, no-transform',
+      Connection: 'keep-alive',
+      'X-Accel-Buffering': 'no',
+    });
+    res.write('retry: 1000\n\n');
+    const set = this.#streams.get(rigId) ?? new Set();
+    set.add(res);
+    this.#streams.set(rigId, set);
+    res.on('close', () => {
+      set.delete(res);
+      if (set.size === 0) this.#streams.delete(rigId);
+    });
+  }
+
+  has(rigId: string): boolean {
+    return this.#streams.has(rigId);
+  }
+
+  send(rigId: string, event: LiveEvent, data: unknown): void {
+    const set = this.#streams.get(rigId);
+    if (!set) return;
+    const text = `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;
+    for (const res of set) res.write(text);
+  }
+
+  close(): void {
+    clearInterval(this.#heartbeat);
+    for (const set of this.#streams.values()) for (const res of set) res.end();
+    this.#streams.clear();
+  }
+}

@@ -1,0 +1,60 @@
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { pino } from 'pino';
+import { loadDemo } from '#demo/load.ts';
+import { createApp } from './app.ts';
+import { defaultDataFolder } from './data-folder.ts';
+import { openDatabase } from './db/open.ts';
+
+/** Start the server: `node dist/server.js [--demo]`. */
+async function main(): Promise<void> {
+  const demo = process.argv.includes('--demo');
+  const started = Date.now();
+  const log = pino({ level: process.env.DRUCKWERK_LOG ?? 'warn' });
+  const folder = resolve(defaultDataFolder());
+  mkdirSync(folder, { recursive: true });
+  const db = await openDatabase(join(folder, 'druckwerk.sqlite'));
+  const host = process.env.HOST ?? '127.0.0.1';
+  const port = Number(process.env.PORT ?? 4600);
+  const app = await createApp({
+    db,
+    log,
+    webFolder: process.env.DRUCKWERK_WEB ?? join(import.meta.dirname, 'web'),
+    hosts: (process.env.DRUCKWERK_HOSTS ?? (host === '127.0.0.1' || host === '0.0.0.0' ? '' : host)).split(',').filter(Boolean),
+  });
+  if (demo) await loadDemo(app, Date.now());
+  app.start();
+
+  const server = app.express.listen(port, host);
+  server.on('listening', () => {
+    const address = server.address();
+    const shown = typeof address === 'object' && address ? address.port : port;
+    console.log(`Data: ${folder}`);
+    console.log(
+      `Druckwerk is at http://${host.includes(':') ? `[${host}]` : host}:${shown}/ (ready in ${((Date.now() - started) / 1000).toFixed(1)} s)`,
+    );
+  });
+  server.on('error', (error: NodeJS.ErrnoException) => {
+    const text =
+      error.code === 'EADDRINUSE'
+        ? `Port ${port} is taken. Stop what uses it, or choose another: PORT=4700 npm start`
+        : `The server could not start: ${error.message}`;
+    console.error(text);
+    process.exit(1);
+  });
+
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    server.close();
+    await app.stop();
+    server.closeAllConnections();
+    await db.destroy();
+    process.exit(0);
+  };
+  process.on('SIGINT', () => void stop());
+  process.on('SIGTERM', () => void stop());
+}
+
+await main();

@@ -1,0 +1,186 @@
+import type { TSchema } from '@sinclair/typebox';
+import { Alarm, SilenceRequest, WatchView } from '#schema/alarm.ts';
+import { BenchCommand, BenchView } from '#schema/bench.ts';
+import { Monitor, NewMonitor } from '#schema/monitor.ts';
+import { operationSchemas } from '#schema/operations.ts';
+import { IngestAnswer, Reading } from '#schema/reading.ts';
+import { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
+
+const json = (schema: unknown) => ({ 'application/json': { schema } });
+const ok = (schema: unknown, description = 'The answer') => ({ description, content: json(schema) });
+const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` });
+const problem = (description: string) => ({ description, content: { 'application/problem+json': { schema: ref('Problem') } } });
+const pathParam = (name: string) => ({ name, in: 'path', required: true, schema: { type: 'string' } });
+const queryParam = (name: string, schema: object, description: string) => ({ name, in: 'query', schema, description });
+const body = (schema: unknown) => ({ required: true, content: json(schema) });
+
+/** Routes of one kind of stored document. */
+function recordPaths(noun: string, doc: string, fresh: string): Record<string, unknown> {
+  return {
+    [`/api/${noun}`]: {
+      get: { summary: `All ${noun}`, responses: { 200: ok({ type: 'array', items: ref(doc) }) } },
+      post: {
+        summary: `Make one of the ${noun}`,
+        requestBody: body(ref(fresh)),
+        responses: { 201: ok(ref(doc)), 400: problem('Bad input') },
+      },
+    },
+    [`/api/${noun}/{id}`]: {
+      parameters: [pathParam('id')],
+      get: { summary: `One of the ${noun}`, responses: { 200: ok(ref(doc)), 404: problem('There is none') } },
+      put: {
+        summary: 'Replace it; the document carries the version it was made from',
+        requestBody: body(ref(doc)),
+        responses: {
+          200: ok(ref(doc)),
+          400: problem('Bad input'),
+          404: problem('There is none'),
+          409: problem('Stale; carries both versions'),
+        },
+      },
+      delete: {
+        summary: 'Delete it; it can be restored',
+        responses: { 204: { description: 'Done' }, 409: problem('Still in use') },
+      },
+    },
+    [`/api/${noun}/{id}/restore`]: {
+      parameters: [pathParam('id')],
+      post: { summary: 'Take back a deletion', responses: { 200: ok(ref(doc)) } },
+    },
+  };
+}
+
+/** The OpenAPI 3.1 description of everything under `/api`, made from the same schemas that check the input. */
+export function openApi(): Record<string, unknown> {
+  const calculations = Object.fromEntries(
+    Object.entries(operationSchemas).map(([name, o]) => [
+      `/api/calc/${name}`,
+      {
+        post: {
+          operationId: name,
+          summary: o.summary,
+          requestBody: body(o.input),
+          responses: { 200: ok(o.output), 400: problem('Bad input') },
+        },
+      },
+    ]),
+  );
+  const rig = pathParam('rig');
+  const schemas: Record<string, TSchema | object> = {
+    Unit,
+    NewUnit,
+    Rig,
+    NewRig,
+    Monitor,
+    NewMonitor,
+    Reading,
+    IngestAnswer,
+    Alarm,
+    WatchView,
+    BenchView,
+    BenchCommand,
+    Problem: {
+      type: 'object',
+      required: ['type', 'title', 'status'],
+      properties: {
+        type: { type: 'string' },
+        title: { type: 'string' },
+        status: { type: 'integer' },
+        detail: { type: 'string' },
+        errors: {
+          type: 'array',
+          items: {
+            type: 'object',
+            required: ['pointer', 'detail'],
+            properties: { pointer: { type: 'string' }, detail: { type: 'string' } },
+          },
+        },
+      },
+    },
+  };
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Druckwerk',
+      version: '1',
+      description: 'Pressures are gauge pressures in kPa, temperatures in °C, times ISO 8601 in UTC. Unknown fields are refused.',
+    },
+    paths: {
+      '/api/health': {
+        get: { summary: 'Is it there?', responses: { 200: ok({ type: 'object', properties: { status: { const: 'ok' } } }) } },
+      },
+      ...calculations,
+      ...recordPaths('units', 'Unit', 'NewUnit'),
+      ...recordPaths('rigs', 'Rig', 'NewRig'),
+      ...recordPaths('monitors', 'Monitor', 'NewMonitor'),
+      '/api/readings': {
+        post: {
+          summary: 'Hand in readings; each is stored once for its sensor and time',
+          parameters: [queryParam('history', { type: 'boolean' }, 'Take readings of any time')],
+          requestBody: {
+            required: true,
+            content: { 'application/x-ndjson': { schema: ref('Reading') }, ...json({ type: 'array', items: ref('Reading') }) },
+          },
+          responses: { 200: ok(ref('IngestAnswer')), 400: problem('No line could be read'), 413: problem('Over 25 MB') },
+        },
+      },
+      '/api/rigs/{rig}/readings': {
+        parameters: [rig],
+        get: {
+          summary: 'Stored readings of the rig’s sensors, the last day unless told otherwise',
+          parameters: [
+            queryParam('from', { type: 'string', format: 'date-time' }, 'Begin'),
+            queryParam('to', { type: 'string', format: 'date-time' }, 'End'),
+            queryParam('position', { type: 'string' }, 'One wheel'),
+            queryParam('step', { type: 'number', minimum: 1 }, 'Seconds to average over'),
+          ],
+          responses: { 200: ok({ type: 'object' }), 404: problem('There is no such rig') },
+        },
+      },
+      '/api/rigs/{rig}/watch': {
+        parameters: [rig],
+        get: { summary: 'Every wheel as it stands now', responses: { 200: ok(ref('WatchView')) } },
+      },
+      '/api/rigs/{rig}/silence': {
+        parameters: [rig],
+        post: {
+          summary: 'Sound off for some minutes; 0: on',
+          requestBody: body(SilenceRequest),
+          responses: { 200: ok(ref('WatchView')) },
+        },
+      },
+      '/api/rigs/{rig}/alarms': {
+        parameters: [rig],
+        get: {
+          summary: 'Alarms raised: active ones first, then the latest',
+          parameters: [
+            queryParam('active', { type: 'boolean' }, 'Active ones only'),
+            queryParam('limit', { type: 'integer' }, 'How many at the most'),
+          ],
+          responses: { 200: ok({ type: 'array', items: ref('Alarm') }) },
+        },
+      },
+      '/api/rigs/{rig}/alarms/{alarm}/acknowledge': {
+        parameters: [rig, pathParam('alarm')],
+        post: { summary: 'Mark an alarm as seen', responses: { 200: ok(ref('Alarm')), 404: problem('There is no such alarm') } },
+      },
+      '/api/rigs/{rig}/live': {
+        parameters: [rig],
+        get: {
+          summary: 'Server-sent events: reading, wheel, alarm, bench, rig',
+          responses: { 200: { description: 'The stream', content: { 'text/event-stream': { schema: { type: 'string' } } } } },
+        },
+      },
+      '/api/rigs/{rig}/bench': {
+        parameters: [rig],
+        get: { summary: 'The bench of this rig', responses: { 200: ok(ref('BenchView')) } },
+        post: {
+          summary: 'Do something at the bench',
+          requestBody: body(ref('BenchCommand')),
+          responses: { 200: ok({ type: 'object' }) },
+        },
+      },
+    },
+    components: { schemas },
+  };
+}

@@ -1,0 +1,34 @@
+import { explain } from '#schema/explain.ts';
+import type { FieldProblem } from '#schema/problem.ts';
+import type { Reading } from '#schema/reading.ts';
+import { validators } from '../../generated/records.js';
+import type { CheckedReading } from '../watch/keeper.ts';
+
+const FUTURE_MS = 5 * 60_000;
+const PAST_MS = 24 * 3600_000;
+
+/**
+ * Check one reading.
+ * @param history true: any time is taken
+ * @returns the reading, or what is wrong with it, field by field
+ */
+export function checkReading(value: unknown, nowMs: number, history: boolean): CheckedReading | FieldProblem[] {
+  const valid = validators.reading;
+  if (!valid(value)) return explain(valid.errors);
+  const r = value as Reading;
+  const ms = Date.parse(r.time);
+  if (!history && ms > nowMs + FUTURE_MS) {
+    return [{ pointer: '/time', detail: 'is more than 5 minutes in the future; check the clock it came from' }];
+  }
+  if (!history && ms < nowMs - PAST_MS) {
+    return [{ pointer: '/time', detail: 'is more than a day old; send it with ?history=true if it is meant' }];
+  }
+  return {
+    sensorId: r.sensorId.toUpperCase(),
+    ms,
+    pressureKpa: r.pressureKpa,
+    tempC: r.tempC,
+    batteryV: r.batteryV ?? null,
+    rssiDbm: r.rssiDbm ?? null,
+  };
+}

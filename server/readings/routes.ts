@@ -1,0 +1,172 @@
+import express, { type Request, Router } from 'express';
+import type { Knex } from 'knex';
+import type { FieldProblem } from '#schema/problem.ts';
+import type { IngestAnswer } from '#schema/reading.ts';
+import { inTransaction } from '../db/open.ts';
+import { badInput, HttpProblem } from '../problem.ts';
+import type { CheckedReading, WatchKeeper } from '../watch/keeper.ts';
+import { checkReading } from './check.ts';
+import { linesOf } from './ndjson.ts';
+
+const BODY_LIMIT = 25_000_000;
+/** Readings kept in one transaction. */
+const BATCH = 2000;
+const NAMED_REFUSALS = 1000;
+const MOST_ROWS = 50_000;
+
+/** Counts up a batch line by line. */
+class Intake {
+  readonly answer: IngestAnswer = { accepted: 0, repeated: 0, unknownSensor: 0, refused: [], refusedCount: 0 };
+  #pending: CheckedReading[] = [];
+  readonly #watch: WatchKeeper;
+  readonly #nowMs: number;
+  readonly #history: boolean;
+
+  constructor(watch: WatchKeeper, nowMs: number, history: boolean) {
+    this.#watch = watch;
+    this.#nowMs = nowMs;
+    this.#history = history;
+  }
+
+  async take(line: number, value: unknown): Promise<void> {
+    const checked = checkReading(value, this.#nowMs, this.#history);
+    if (Array.isArray(checked)) this.refuse(line, checked);
+    else if (this.#pending.push(checked) >= BATCH) await this.flush();
+  }
+
+  refuse(line: number, errors: FieldProblem[]): void {
+    this.answer.refusedCount += 1;
+    if (this.answer.refused.length >= NAMED_REFUSALS) return;
+    const [first] = errors;
+    this.answer.refused.push({
+      line,
+      pointer: first?.pointer ?? '',
+      detail: errors.map((e) => (errors.length > 1 ? `${e.pointer} ${e.detail}` : e.detail)).join('; '),
+    });
+  }
+
+  async flush(): Promise<void> {
+    if (this.#pending.length === 0) return;
+    const counts = await this.#watch.ingest(this.#pending, this.#history ? 'history' : 'live');
+    this.#pending = [];
+    this.answer.accepted += counts.accepted;
+    this.answer.repeated += counts.repeated;
+    this.answer.unknownSensor += counts.unknownSensor;
+  }
+
+  /** @throws HttpProblem 400 when no line could be read */
+  async finish(): Promise<IngestAnswer> {
+    await this.flush();
+    const { answer } = this;
+    if (answer.accepted + answer.repeated + answer.unknownSensor > 0) return answer;
+    if (answer.refusedCount === 0) throw badInput([{ pointer: '', detail: 'holds no reading' }], 'No reading was sent');
+    const errors = answer.refused.map((r) => ({ pointer: `/${r.line - 1}${r.pointer}`, detail: r.detail }));
+    throw new HttpProblem(400, 'No line could be read', { errors, extra: { refused: answer.refused } });
+  }
+}
+
+async function takeStream(req: Request, intake: Intake): Promise<void> {
+  let number = 0;
+  for await (const line of linesOf(req, BODY_LIMIT)) {
+    number += 1;
+    if (line.trim() === '') continue;
+    let value: unknown;
+    try {
+      value = JSON.parse(line);
+    } catch (error) {
+      intake.refuse(number, [{ pointer: '', detail: `is not JSON: ${(error as Error).message}` }]);
+      continue;
+    }
+    await intake.take(number, value);
+  }
+}
+
+const flag = (value: unknown) => value === 'true' || value === '1' || value === '';
+
+/** A time of a query as ms. @throws HttpProblem 400 */
+function timeParam(value: unknown, name: string): number | null {
+  if (value === undefined) return null;
+  const ms = typeof value === 'string' ? Date.parse(value) : Number.NaN;
+  if (Number.isNaN(ms)) throw badInput([{ pointer: `/${name}`, detail: 'must be a time such as 2026-05-01T08:00:00Z' }]);
+  return ms;
+}
+
+interface ReadingRow {
+  sensor_id: string;
+  time_ms: number;
+  pressure_kpa: number;
+  temp_c: number;
+  battery_v: number | null;
+  rssi_dbm: number | null;
+  source: string;
+}
+
+export function readingRoutes(db: Knex, watch: WatchKeeper, now: () => number): Router {
+  const router = Router();
+
+  router.post('/readings', express.json({ limit: BODY_LIMIT, strict: false }), async (req, res) => {
+    const intake = new Intake(watch, now(), flag(req.query.history));
+    if (req.is('application/x-ndjson')) await takeStream(req, intake);
+    else if (req.is('application/json')) {
+      const list: unknown = req.body;
+      if (!Array.isArray(list)) throw badInput([{ pointer: '', detail: 'must be a list of readings' }]);
+      for (let i = 0; i < list.length; i += 1) await intake.take(i + 1, list[i]);
+    } else {
+      throw new HttpProblem(415, 'Send application/x-ndjson or a JSON array');
+    }
+    res.json(await intake.finish());
+  });
+
+  router.get('/rigs/:rig/readings', async (req, res) => {
+    const rigId = req.params.rig;
+    const position = typeof req.query.position === 'string' ? req.query.position : null;
+    const wheels = watch.wheels(rigId).filter((w) => w.wheel.sensor && (position === null || w.position === position));
+    if (position !== null && !watch.wheels(rigId).some((w) => w.position === position)) {
+      throw badInput([{ pointer: '/position', detail: `${position} is not a wheel of this rig` }]);
+    }
+    const stepS = req.query.step === undefined ? null : Number(req.query.step);
+    if (stepS !== null && !(stepS >= 1 && stepS <= 86400 * 31)) {
+      throw badInput([{ pointer: '/step', detail: 'must be seconds between 1 and a month' }]);
+    }
+    const toMs = timeParam(req.query.to, 'to');
+    const fromMs = timeParam(req.query.from, 'from');
+    const answer = await inTransaction(db, (raw) => {
+      const last = raw.prepare('select max(time_ms) as ms from readings where sensor_id = ?');
+      const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
+      const end = toMs ?? ids.reduce((ms, { id }) => Math.max(ms, (last.get(id) as { ms: number | null }).ms ?? 0), 0);
+      const begin = fromMs ?? end - 24 * 3600_000;
+      if (begin > end) throw badInput([{ pointer: '/from', detail: 'is after `to`' }]);
+      const all = raw.prepare('select * from readings where sensor_id = ? and time_ms between ? and ? order by time_ms limit ?');
+      const stepped = raw.prepare(
+        `select sensor_id, (time_ms / ?) * ? as time_ms, avg(pressure_kpa) as pressure_kpa, min(pressure_kpa) as low, max(pressure_kpa) as high,
+         avg(temp_c) as temp_c, avg(battery_v) as battery_v, avg(rssi_dbm) as rssi_dbm, count(*) as count
+         from readings where sensor_id = ? and time_ms between ? and ? group by 2 order by 2 limit ?`,
+      );
+      const stepMs = Math.round((stepS ?? 0) * 1000);
+      const readings = ids.flatMap(({ position: p, id }) => {
+        const rows =
+          stepS === null ? all.all(id, begin, end, MOST_ROWS + 1) : stepped.all(stepMs, stepMs, id, begin, end, MOST_ROWS + 1);
+        return (rows as (ReadingRow & { low?: number; high?: number; count?: number })[]).map((r) => ({
+          position: p,
+          sensorId: r.sensor_id,
+          time: new Date(r.time_ms).toISOString(),
+          pressureKpa: r.pressure_kpa,
+          tempC: r.temp_c,
+          ...(r.battery_v === null ? {} : { batteryV: r.battery_v }),
+          ...(r.rssi_dbm === null ? {} : { rssiDbm: r.rssi_dbm }),
+          ...(stepS === null ? { source: r.source } : { lowestKpa: r.low, highestKpa: r.high, count: r.count }),
+        }));
+      });
+      return { from: new Date(begin).toISOString(), to: new Date(end).toISOString(), readings };
+    });
+    if (answer.readings.length > MOST_ROWS) {
+      throw new HttpProblem(400, 'Too many readings for one answer', {
+        detail: `More than ${MOST_ROWS}. Ask for a shorter time, one position, or a step.`,
+        errors: [{ pointer: '/step', detail: 'is needed for so long a time' }],
+      });
+    }
+    res.json(answer);
+  });
+
+  return router;
+}

@@ -1,0 +1,90 @@
+import type { Database } from 'better-sqlite3';
+import { faultsOf } from '#core/rig/positions.ts';
+import type { FieldProblem } from '#schema/problem.ts';
+import type { NewUnit, Rig, Unit, Wheel } from '#schema/unit.ts';
+import { badInput, HttpProblem } from '../problem.ts';
+import { createRecord, deleteRecord, listRecords, replaceRecord, restoreRecord } from './store.ts';
+
+/** All wheels of a unit with the pointer to each. */
+function wheelsWithPointers(unit: NewUnit): { wheel: Wheel; pointer: string }[] {
+  return [
+    ...unit.axles.flatMap((axle, i) => axle.wheels.map((wheel, j) => ({ wheel, pointer: `/axles/${i}/wheels/${j}` }))),
+    ...unit.spares.map((spare, i) => ({ wheel: spare.wheel, pointer: `/spares/${i}/wheel` })),
+  ];
+}
+
+const upperIds = <T extends NewUnit>(unit: T): T => {
+  const copy = structuredClone(unit);
+  for (const { wheel } of wheelsWithPointers(copy)) if (wheel.sensor) wheel.sensor.id = wheel.sensor.id.toUpperCase();
+  return copy;
+};
+
+/** @throws HttpProblem 400 at every field that does not fit the others */
+function check(unit: NewUnit): void {
+  const faults = faultsOf(unit);
+  if (faults.length > 0) throw badInput(faults.map(({ pointer, text }) => ({ pointer, detail: text })));
+}
+
+/** Say anew which sensor is on which wheel of this unit. @throws HttpProblem 400 where another unit has the sensor */
+function placeSensors(raw: Database, unit: Unit): void {
+  raw.prepare('delete from sensor_places where unit_id = ?').run(unit.id);
+  const other = raw.prepare(
+    `select p.position, json_extract(u.doc, '$.name') as name from sensor_places p join units u on u.id = p.unit_id where p.sensor_id = ?`,
+  );
+  const insert = raw.prepare('insert into sensor_places (sensor_id, unit_id, position) values (?, ?, ?)');
+  const errors: FieldProblem[] = [];
+  for (const { wheel, pointer } of wheelsWithPointers(unit)) {
+    if (!wheel.sensor) continue;
+    const { id } = wheel.sensor;
+    const taken = other.get(id) as { position: string; name: string } | undefined;
+    if (taken) {
+      errors.push({
+        pointer: `${pointer}/sensor/id`,
+        detail: `${id} is already the sensor of ${taken.name}, wheel ${taken.position}`,
+      });
+    } else insert.run(id, unit.id, wheel.position);
+  }
+  if (errors.length > 0) throw badInput(errors, 'A sensor is on one wheel only');
+}
+
+export function createUnit(raw: Database, sent: NewUnit, now: string): Unit {
+  const unit = upperIds(sent);
+  check(unit);
+  const stored = createRecord<Unit>(raw, 'units', unit, now);
+  placeSensors(raw, stored);
+  return stored;
+}
+
+export function replaceUnit(raw: Database, sent: Unit, now: string): Unit {
+  const unit = upperIds(sent);
+  check(unit);
+  const stored = replaceRecord<Unit>(raw, 'units', unit, now);
+  placeSensors(raw, stored);
+  return stored;
+}
+
+/** @throws HttpProblem 409 while a rig holds the unit */
+export function deleteUnit(raw: Database, id: string, now: string): void {
+  const holder = listRecords<Rig>(raw, 'rigs').find((r) => r.unitIds.includes(id));
+  if (holder) throw new HttpProblem(409, 'The unit is part of a rig', { detail: `Take it out of ${holder.name} first.` });
+  deleteRecord(raw, 'units', id, now);
+  raw.prepare('delete from sensor_places where unit_id = ?').run(id);
+}
+
+export function restoreUnit(raw: Database, id: string): Unit {
+  const unit = restoreRecord<Unit>(raw, 'units', id);
+  placeSensors(raw, unit);
+  return unit;
+}
+
+/** @throws HttpProblem 400 at the unit or monitor that is not there */
+export function checkRig(raw: Database, rig: Pick<Rig, 'unitIds' | 'monitorId'>): void {
+  const has = (table: string, id: string) =>
+    raw.prepare(`select 1 from ${table} where id = ? and deleted_at is null`).get(id) !== undefined;
+  const errors = rig.unitIds.flatMap((id, i) =>
+    has('units', id) ? [] : [{ pointer: `/unitIds/${i}`, detail: 'there is no such unit' }],
+  );
+  if (rig.monitorId && !has('monitors', rig.monitorId))
+    errors.push({ pointer: '/monitorId', detail: 'there is no such monitor' });
+  if (errors.length > 0) throw badInput(errors);
+}

@@ -1,0 +1,88 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Knex } from 'knex';
+import { pino } from 'pino';
+import supertest from 'supertest';
+import { limitsFor } from '#core/alarms/limits.ts';
+import { makeAxle } from '#core/rig/positions.ts';
+import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
+import { type App, createApp } from './app.ts';
+import { openDatabase } from './db/open.ts';
+
+/** A server on a real file in a folder of its own, for tests. */
+export interface TestServer {
+  app: App;
+  db: Knex;
+  http: ReturnType<typeof supertest>;
+  folder: string;
+  /** The wall clock of this server; tests move it. */
+  clock: { ms: number };
+  /** Open the same file again as after a stop; with `gently: false` as after a kill. */
+  restart(): Promise<TestServer>;
+  close(): Promise<void>;
+}
+
+export const T0 = Date.UTC(2026, 4, 1, 8, 0, 0);
+
+export async function testServer(folder = mkdtempSync(join(tmpdir(), 'druckwerk-')), clock = { ms: T0 }): Promise<TestServer> {
+  const db = await openDatabase(join(folder, 'druckwerk.sqlite'));
+  const app = await createApp({ db, log: pino({ level: 'silent' }), now: () => clock.ms });
+  return {
+    app,
+    db,
+    http: supertest(app.express),
+    folder,
+    clock,
+    async restart() {
+      app.hub.close();
+      await db.destroy();
+      return testServer(folder, clock);
+    },
+    async close() {
+      app.hub.close();
+      await db.destroy();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** A car with four sensors at 250 kPa cold and the share rule (225 and 300 kPa). */
+export function carDocument(ids = ['A00001', 'A00002', 'A00003', 'A00004']): NewUnit {
+  const cold = { kpa: 250, tempC: 20 };
+  const { lowKpa, highKpa } = limitsFor({ school: 'share' }, cold.kpa);
+  const settings = { loaded: { cold, limits: { rule: { school: 'share' as const }, lowKpa, highKpa, hotC: 70 } } };
+  const axles = [1, 2].map((n) => ({ ...makeAxle('single', n), settings }));
+  return {
+    name: 'Car',
+    kind: 'vehicle',
+    spares: [],
+    axles: axles.map((a, i) => ({
+      ...a,
+      wheels: a.wheels.map((w, j) => ({
+        ...w,
+        sensor: ids[i * 2 + j] ? { id: ids[i * 2 + j] as string, kind: 'cap' as const } : null,
+      })),
+    })),
+  };
+}
+
+/** Make the car and a rig of it. */
+export async function makeCar(server: TestServer, ids?: string[]): Promise<{ unit: Unit; rig: Rig }> {
+  const unit = (await server.http.post('/api/units').send(carDocument(ids)).expect(201)).body as Unit;
+  const rig = (
+    await server.http
+      .post('/api/rigs')
+      .send({ name: 'Errand', unitIds: [unit.id], loadState: 'loaded' })
+      .expect(201)
+  ).body as Rig;
+  return { unit, rig };
+}
+
+/** A reading so many seconds after T0. */
+export const readingAt = (sensorId: string, seconds: number, pressureKpa = 250, tempC = 20) => ({
+  sensorId,
+  time: new Date(T0 + seconds * 1000).toISOString(),
+  pressureKpa,
+  tempC,
+});
