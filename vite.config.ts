@@ -1,0 +1,24 @@
+import { fileURLToPath } from 'node:url';
+import tailwindcss from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vite';
+
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url));
+const server = 'http://127.0.0.1:4600';
+
+export default defineConfig({
+  root: at('web'),
+  plugins: [react(), tailwindcss()],
+  html: { cspNonce: '__CSP_NONCE__' },
+  build: {
+    outDir: at('dist/web'),
+    emptyOutDir: true,
+    manifest: true,
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+    target: 'es2023',
+  },
+  worker: { format: 'es' },
+  // The server takes requests of its own pages only: in development the proxy speaks as one of them.
+  server: { proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } } },
+});

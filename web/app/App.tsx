@@ -1,0 +1,48 @@
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { Navigate, Route, Routes, useParams } from 'react-router';
+import { Shell } from './Shell.tsx';
+
+const Yard = lazy(() => import('../sheets/yard/Yard.tsx'));
+const Layout = lazy(() => import('../sheets/layout/Layout.tsx'));
+const Pressures = lazy(() => import('../sheets/pressures/Pressures.tsx'));
+const Alarms = lazy(() => import('../sheets/alarms/Alarms.tsx'));
+const Pairing = lazy(() => import('../sheets/pairing/Pairing.tsx'));
+const Watch = lazy(() => import('../sheets/watch/Watch.tsx'));
+const Bench = lazy(() => import('../sheets/bench/Bench.tsx'));
+const Toasts = lazy(() => import('../parts/Toasts.tsx'));
+
+function ToWatch() {
+  const { rigId } = useParams();
+  return <Navigate to={`/rigs/${rigId}/watch`} replace />;
+}
+
+export function App() {
+  const [later, setLater] = useState(false);
+  useEffect(() => setLater(true), []);
+  return (
+    <>
+      <Suspense fallback={<p className="p-6 text-ink2">One moment…</p>}>
+        <Routes>
+          <Route element={<Shell />}>
+            <Route index element={<Yard />} />
+            <Route path="rigs/:rigId">
+              <Route index element={<ToWatch />} />
+              <Route path="layout" element={<Layout />} />
+              <Route path="pressures" element={<Pressures />} />
+              <Route path="alarms" element={<Alarms />} />
+              <Route path="pairing" element={<Pairing />} />
+              <Route path="watch" element={<Watch />} />
+              <Route path="bench" element={<Bench />} />
+            </Route>
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Route>
+        </Routes>
+      </Suspense>
+      {later && (
+        <Suspense fallback={null}>
+          <Toasts />
+        </Suspense>
+      )}
+    </>
+  );
+}

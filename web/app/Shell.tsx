@@ -1,0 +1,254 @@
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import { useLive, useLiveState } from '../data/live.ts';
+import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
+import { Switch } from '../parts/controls.tsx';
+import { setPreferences, usePreferences } from './preferences.ts';
+import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
+
+const Commands = lazy(() => import('./Commands.tsx'));
+const KeysBox = lazy(() => import('./KeysBox.tsx'));
+
+const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
+const dotWords: Record<Progress['state'], string> = { done: 'done', part: 'begun', open: 'not begun', none: '' };
+
+function SheetLink({ sheet, rigId, progress }: { sheet: Sheet; rigId: string; progress: Progress | undefined }) {
+  const state = progress?.state ?? 'none';
+  return (
+    <NavLink
+      to={`/rigs/${rigId}/${sheet.path}`}
+      title={progress?.text}
+      className={({ isActive }) =>
+        `flex items-center gap-2 px-5 py-[5px] text-[14.5px] ${isActive ? 'bg-ink font-bold text-paper' : 'hover:bg-paper2'}`
+      }
+    >
+      <span className="narrow w-5 text-[13px]">{sheet.number}</span>
+      <span className="grow">{sheet.title}</span>
+      {state !== 'none' && (
+        <>
+          <span aria-hidden className="text-[15px] leading-none">
+            {dots[state]}
+          </span>
+          <span className="sr-only">
+            , {dotWords[state]}: {progress?.text}
+          </span>
+        </>
+      )}
+    </NavLink>
+  );
+}
+
+function SheetList({ whole, rigId }: { whole: WholeRig | null | undefined; rigId: string }) {
+  const watch = useWatch(rigId);
+  const progress = whole ? progressOf(whole, watch.data) : {};
+  const groups = [...new Set(sheets.map((s) => s.group))];
+  return (
+    <nav aria-label="Sheets" className="py-4">
+      {groups.map((g) => (
+        <div key={g} className="mb-3">
+          <p className="px-5 pb-1 text-[12px] font-semibold text-ink2">{g}</p>
+          {sheets
+            .filter((s) => s.group === g)
+            .map((s) => (
+              <SheetLink key={s.path} sheet={s} rigId={rigId} progress={progress[s.path]} />
+            ))}
+        </div>
+      ))}
+      <div className="mt-5 px-5 text-[13px] text-ink2">
+        <Link to="/" className="underline underline-offset-3">
+          All rigs
+        </Link>
+      </div>
+    </nav>
+  );
+}
+
+/** On a phone the sheets stand in one line that scrolls sideways. */
+function SheetStrip({ rigId }: { rigId: string }) {
+  const { pathname } = useLocation();
+  const ref = useRef<HTMLElement>(null);
+  useEffect(() => {
+    ref.current?.querySelector(`a[href="${pathname}"]`)?.scrollIntoView({ inline: 'center', block: 'nearest' });
+  }, [pathname]);
+  return (
+    <nav ref={ref} aria-label="Sheets" className="flex overflow-x-auto border-b border-rule">
+      {sheets.map((s) => (
+        <NavLink
+          key={s.path}
+          to={`/rigs/${rigId}/${s.path}`}
+          className={({ isActive }) =>
+            `flex min-h-[46px] items-center px-3 text-[15px] whitespace-nowrap ${isActive ? 'bg-ink font-bold text-paper' : ''}`
+          }
+        >
+          {s.title}
+        </NavLink>
+      ))}
+    </nav>
+  );
+}
+
+/** Says at once, on every sheet, that nothing shown is live any more. */
+function LostLine() {
+  const state = useLiveState();
+  if (state !== 'lost') return null;
+  return (
+    <div role="alert" className="halftone-magenta border-b-2 border-ink px-4 py-2">
+      <span className="bg-paper px-2 py-1 font-semibold">
+        No connection to the server: nothing on this page is live. Trying again every second.
+      </span>
+    </div>
+  );
+}
+
+/** Alarms are told on every sheet, not only on the watch. */
+function AlarmLine({ rigId }: { rigId: string }) {
+  const alarms = useAlarms(rigId);
+  const { pathname } = useLocation();
+  const open = alarms.data?.filter((a) => a.toTime === null) ?? [];
+  const urgent = open.filter((a) => a.severity === 'stop' && a.acknowledgedAt === null);
+  if (urgent.length === 0 || pathname.endsWith('/watch')) return null;
+  return (
+    <Link to={`/rigs/${rigId}/watch`} className="block border-b-4 border-magenta bg-ink px-4 py-2 font-semibold text-paper">
+      {urgent.map((a) => `${a.position} ${a.kind}`).join(', ')}. Open the watch.
+    </Link>
+  );
+}
+
+const typing = (e: KeyboardEvent) =>
+  e.target instanceof HTMLElement && e.target.matches('input, textarea, select, [contenteditable]');
+
+export function Shell() {
+  const { rigId = null } = useParams();
+  const whole = useWholeRig(rigId ?? '');
+  const prefs = usePreferences();
+  const navigate = useNavigate();
+  const [commands, setCommands] = useState(false);
+  const [keysShown, setKeysShown] = useState(false);
+  const { pathname } = useLocation();
+  const main = useRef<HTMLElement>(null);
+  const first = useRef(true);
+  useLive(rigId);
+
+  // A new sheet starts at its head, for the eye and for the screen reader.
+  useEffect(() => {
+    if (first.current) first.current = false;
+    else main.current?.focus({ preventScroll: true });
+    window.scrollTo(0, 0);
+    document.title = `${sheets.find((s) => pathname.endsWith(`/${s.path}`))?.title ?? 'Yard'} · Druckwerk`;
+  }, [pathname]);
+
+  // Numbers open sheets; a 1 waits a moment for a second digit.
+  const digits = useRef({ text: '', timer: 0 });
+  useHotkeys(
+    '0,1,2,3,4,5,6,7,8,9',
+    (e) => {
+      if (rigId === null || typing(e) || e.metaKey || e.ctrlKey || e.altKey) return;
+      const d = digits.current;
+      clearTimeout(d.timer);
+      d.text += e.key;
+      const go = () => {
+        if (d.text === '0') navigate('/');
+        const sheet = sheets.find((s) => s.number === Number(d.text));
+        d.text = '';
+        if (sheet) navigate(`/rigs/${rigId}/${sheet.path}`);
+      };
+      if (d.text === '1') d.timer = window.setTimeout(go, 450);
+      else go();
+    },
+    { useKey: true },
+  );
+  useHotkeys(
+    '/',
+    (e) => {
+      if (typing(e)) return;
+      e.preventDefault();
+      setCommands(true);
+    },
+    { useKey: true },
+  );
+  useHotkeys('?', (e) => !typing(e) && setKeysShown(true), { useKey: true, ignoreModifiers: true });
+
+  if (rigId !== null && whole === null) {
+    return (
+      <div className="p-8">
+        <h1>There is no such rig</h1>
+        <p className="my-3">It may have been deleted.</p>
+        <Link className="btn" to="/">
+          All rigs
+        </Link>
+      </div>
+    );
+  }
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <a href="#sheet" className="sr-only focus:not-sr-only focus:absolute focus:z-10 focus:bg-paper focus:p-2">
+        To the sheet
+      </a>
+      <header className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-ink px-5 py-3 max-md:px-4">
+        <Link to="/" className="font-display text-[22px] font-semibold md:w-[152px]">
+          Druckwerk
+        </Link>
+        <div className="min-w-0 grow">
+          {whole && (
+            <p className="truncate">
+              <span className="font-display text-[18px] font-semibold">{whole.rig.name}</span>
+              <span className="narrow ml-3 text-[13px] text-ink2 max-md:hidden">
+                {whole.rig.note ?? whole.units.map((u) => u.name).join(', ')}
+              </span>
+            </p>
+          )}
+        </div>
+        <div className="flex flex-wrap gap-2 max-md:w-full max-md:justify-between">
+          <Switch
+            label="Pressure unit"
+            value={prefs.pressure}
+            options={(['kPa', 'bar', 'psi'] as const).map((u) => ({ value: u, text: u }))}
+            onChange={(pressure) => setPreferences({ pressure })}
+          />
+          <Switch
+            label="Temperature unit"
+            value={prefs.temp}
+            options={(['C', 'F'] as const).map((u) => ({ value: u, text: `°${u}` }))}
+            onChange={(temp) => setPreferences({ temp })}
+          />
+          <Switch
+            label="Light"
+            value={prefs.theme}
+            options={[
+              { value: 'day', text: 'Day' },
+              { value: 'night', text: 'Night' },
+            ]}
+            onChange={(theme) => setPreferences({ theme })}
+          />
+          <button type="button" className="btn btn-small max-md:hidden" onClick={() => setCommands(true)}>
+            Find <span className="kbd">/</span>
+          </button>
+        </div>
+      </header>
+      {rigId !== null && <LostLine />}
+      {rigId !== null && <AlarmLine rigId={rigId} />}
+      {rigId !== null && (
+        <div className="md:hidden">
+          <SheetStrip rigId={rigId} />
+        </div>
+      )}
+      <div className="flex grow">
+        {rigId !== null && (
+          <div className="w-[184px] shrink-0 border-r border-rule max-md:hidden">
+            <SheetList whole={whole} rigId={rigId} />
+          </div>
+        )}
+        <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-4">
+          <Suspense fallback={<p className="text-ink2">One moment…</p>}>
+            {rigId === null || whole ? <Outlet context={whole} /> : null}
+          </Suspense>
+        </main>
+      </div>
+      <Suspense fallback={null}>
+        {commands && <Commands rigId={rigId} onClose={() => setCommands(false)} onKeys={() => setKeysShown(true)} />}
+        {keysShown && <KeysBox onClose={() => setKeysShown(false)} />}
+      </Suspense>
+    </div>
+  );
+}

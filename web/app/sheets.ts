@@ -1,0 +1,70 @@
+import { settingOf } from '#core/rig/positions.ts';
+import type { WatchView } from '#schema/alarm.ts';
+import type { WholeRig } from '../data/queries.ts';
+
+/** A sheet of a rig. */
+export interface Sheet {
+  /** The number that opens it. */
+  number: number;
+  path: string;
+  title: string;
+  group: 'Plan it' | 'Fit it' | 'Use it' | 'Learn';
+  /** What it is for, for the command list. */
+  about: string;
+}
+
+export const sheets: readonly Sheet[] = [
+  { number: 1, path: 'layout', title: 'Layout', group: 'Plan it', about: 'units, axles, wheels, spare' },
+  { number: 3, path: 'pressures', title: 'Pressures', group: 'Plan it', about: 'the cold pressure of each axle' },
+  { number: 4, path: 'alarms', title: 'Alarms', group: 'Plan it', about: 'a rule for each axle and the limits it gives' },
+  { number: 5, path: 'pairing', title: 'Pairing', group: 'Fit it', about: 'which sensor is on which wheel' },
+  { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
+  { number: 14, path: 'bench', title: 'Bench', group: 'Learn', about: 'a simulated kit to practise on' },
+];
+
+/** How far the work of a sheet has come. */
+export interface Progress {
+  state: 'done' | 'part' | 'open' | 'none';
+  /** Said beside the mark. */
+  text: string;
+}
+
+const ofAll = (done: number, all: number, what: string): Progress => ({
+  state: all > 0 && done === all ? 'done' : done > 0 ? 'part' : 'open',
+  text: `${done} of ${all} ${what}`,
+});
+
+/** The axles and spares of a rig, each as the first of its wheels. */
+export const holdersOf = ({ wheels }: WholeRig) => wheels.filter((w, i) => wheels.findIndex((v) => v.holder === w.holder) === i);
+
+/** Where the work stands, sheet by sheet. */
+export function progressOf(whole: WholeRig, watch: WatchView | undefined): Record<string, Progress> {
+  const holders = holdersOf(whole);
+  const set = (test: (s: ReturnType<typeof settingOf>) => boolean) =>
+    holders.filter((w) => test(settingOf(w, whole.rig.loadState))).length;
+  const heard = watch?.wheels.filter((w) => w.time !== null).length ?? 0;
+  return {
+    layout: { state: 'done', text: `${whole.wheels.length} wheels` },
+    pressures: ofAll(
+      set((s) => s.cold !== undefined),
+      holders.length,
+      'axles set',
+    ),
+    alarms: ofAll(
+      set((s) => s.limits !== undefined),
+      holders.length,
+      'axles have a rule',
+    ),
+    pairing: ofAll(whole.wheels.filter((w) => w.wheel.sensor).length, whole.wheels.length, 'wheels paired'),
+    watch: ofAll(heard, whole.wheels.length, 'wheels heard'),
+    bench: { state: 'none', text: '' },
+  };
+}
+
+/** The one next thing to do for a rig, by the order of the work. */
+export function nextStep(progress: Record<string, Progress>): { path: string; text: string } {
+  if (progress.pressures?.state !== 'done') return { path: 'pressures', text: 'Set cold pressures' };
+  if (progress.alarms?.state !== 'done') return { path: 'alarms', text: 'Pick an alarm rule for each axle' };
+  if (progress.pairing?.state !== 'done') return { path: 'pairing', text: 'Pair the sensors' };
+  return { path: 'watch', text: 'Open the watch' };
+}

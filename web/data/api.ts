@@ -1,0 +1,41 @@
+import type { FieldProblem, Problem } from '#schema/problem.ts';
+
+/** An answer of the server that is a problem, or no answer at all (status 0). */
+export class ApiProblem extends Error {
+  readonly status: number;
+  readonly errors: FieldProblem[];
+  readonly body: Problem;
+
+  constructor(body: Problem) {
+    super(body.detail ?? body.title);
+    this.status = body.status;
+    this.errors = body.errors ?? [];
+    this.body = body;
+  }
+}
+
+/** Ask the server. @throws ApiProblem for every answer that is not one of success, and when there is none */
+export async function api<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
+  let res: Response;
+  try {
+    res = await fetch(`/api${path}`, {
+      method,
+      ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    });
+  } catch {
+    throw new ApiProblem({
+      type: 'about:blank',
+      title: 'The server does not answer',
+      status: 0,
+      detail: 'The server does not answer. What you typed is kept; try again when it runs.',
+    });
+  }
+  if (res.ok) return (res.status === 204 ? undefined : await res.json()) as T;
+  let problem: Problem;
+  try {
+    problem = await res.json();
+  } catch {
+    problem = { type: 'about:blank', title: `The server answered ${res.status}`, status: res.status };
+  }
+  throw new ApiProblem(problem);
+}

@@ -1,0 +1,49 @@
+import { axleOf, type RigWheel, settingOf } from '#core/rig/positions.ts';
+import type { LoadState } from '#schema/common.ts';
+import type { Setting, Unit } from '#schema/unit.ts';
+import { holdersOf } from '../app/sheets.ts';
+import type { WholeRig } from './queries.ts';
+
+/** An axle or a spare of the rig: what pressures and alarm rules belong to. */
+export interface Holder {
+  /** A2, or BS1 for a spare. */
+  code: string;
+  name: string;
+  /** How many wheels share it. */
+  wheels: number;
+  first: RigWheel;
+  setting: Setting;
+}
+
+export function holders(whole: WholeRig): Holder[] {
+  return holdersOf(whole).map((w) => {
+    const count = whole.wheels.filter((v) => v.holder === w.holder).length;
+    const label = 'label' in w.holder ? w.holder.label : undefined;
+    return {
+      code: axleOf(w.position),
+      name: w.place === 'S' ? 'spare' : (label ?? (w.unit.axles.length === 1 ? w.unit.name.toLowerCase() : w.unit.kind)),
+      wheels: count,
+      first: w,
+      setting: settingOf(w, whole.rig.loadState),
+    };
+  });
+}
+
+/**
+ * Units with new settings for some of their axles and spares, one load state.
+ * @param change what to put in place of a holder's setting; `undefined` leaves it
+ */
+export function withSettings(whole: WholeRig, loadState: LoadState, change: (holder: Holder) => Setting | undefined): Unit[] {
+  const next = new Map<string, Unit>();
+  for (const h of holders(whole)) {
+    const setting = change(h);
+    if (setting === undefined) continue;
+    const unit = next.get(h.first.unit.id) ?? structuredClone(h.first.unit);
+    const holder =
+      h.first.axleIndex === null ? unit.spares.find((s) => s.wheel.position === h.first.local) : unit.axles[h.first.axleIndex];
+    if (!holder) continue;
+    holder.settings = { ...holder.settings, [loadState]: setting };
+    next.set(unit.id, unit);
+  }
+  return [...next.values()];
+}

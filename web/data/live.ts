@@ -1,0 +1,91 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useSyncExternalStore } from 'react';
+import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
+import type { BenchView } from '#schema/bench.ts';
+import { keys } from './queries.ts';
+
+/** Whether the stream of the rig is there: without it nothing on the page is live. */
+export type LiveState = 'connecting' | 'open' | 'lost';
+
+let state: LiveState = 'connecting';
+const listeners = new Set<() => void>();
+function setState(next: LiveState): void {
+  if (state === next) return;
+  state = next;
+  for (const l of listeners) l();
+}
+
+/** State of the stream that `useLive` keeps open. */
+export const useLiveState = (): LiveState =>
+  useSyncExternalStore(
+    (l) => {
+      listeners.add(l);
+      return () => listeners.delete(l);
+    },
+    () => state,
+  );
+
+/** No word from the server for this long means the line is dead, ms (it says something every 10 s). */
+const RECONNECT_MS = 1000;
+
+/** Keep the rig's event stream open and feed the caches from it. */
+export function useLive(rigId: string | null): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    if (rigId === null) return;
+    let source: EventSource;
+    let again: ReturnType<typeof setTimeout> | undefined;
+    let ended = false;
+
+    const patchWheel = (wheel: WheelView) => {
+      client.setQueryData<WatchView>(keys.watch(rigId), (view) =>
+        view ? { ...view, wheels: view.wheels.map((w) => (w.position === wheel.position ? wheel : w)) } : view,
+      );
+      performance.mark('wheel-received', { detail: wheel.position });
+    };
+    const patchAlarm = (alarm: Alarm) => {
+      client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => {
+        if (!list) return list;
+        return list.some((a) => a.id === alarm.id) ? list.map((a) => (a.id === alarm.id ? alarm : a)) : [alarm, ...list];
+      });
+    };
+    const connect = () => {
+      source = new EventSource(`/api/rigs/${rigId}/live`);
+      const on = <T>(name: string, take: (data: T) => void) =>
+        source.addEventListener(name, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T));
+      source.onopen = () => {
+        setState('open');
+        // What happened while nobody listened.
+        for (const queryKey of [keys.watch(rigId), keys.alarms(rigId), keys.bench(rigId), keys.units, keys.rigs]) {
+          void client.invalidateQueries({ queryKey });
+        }
+      };
+      source.onerror = () => {
+        setState('lost');
+        // A browser gives up for good when the server is gone long enough: ask again ourselves.
+        source.close();
+        if (!ended) again = setTimeout(connect, RECONNECT_MS);
+      };
+      on<WheelView>('wheel', patchWheel);
+      on<Alarm>('alarm', patchAlarm);
+      on<BenchView>('bench', (bench) => {
+        client.setQueryData(keys.bench(rigId), bench);
+        client.setQueryData<WatchView>(keys.watch(rigId), (view) =>
+          view && bench.open && bench.time
+            ? { ...view, time: bench.time, clock: 'bench', airC: bench.airC, moving: bench.kmh > 0 }
+            : view,
+        );
+      });
+      on('rig', () => {
+        for (const queryKey of [keys.rigs, keys.units, keys.watch(rigId)]) void client.invalidateQueries({ queryKey });
+      });
+    };
+    setState('connecting');
+    connect();
+    return () => {
+      ended = true;
+      clearTimeout(again);
+      source.close();
+    };
+  }, [client, rigId]);
+}

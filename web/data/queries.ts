@@ -1,0 +1,142 @@
+import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { type RigWheel, wheelsOf } from '#core/rig/positions.ts';
+import type { Alarm, WatchView } from '#schema/alarm.ts';
+import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
+import { ApiProblem, api } from './api.ts';
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 30_000,
+      refetchOnWindowFocus: true,
+      retry: (count, error) => (error instanceof ApiProblem && error.status >= 400 ? false : count < 2),
+    },
+  },
+});
+
+export const keys = {
+  rigs: ['rigs'] as const,
+  units: ['units'] as const,
+  monitors: ['monitors'] as const,
+  watch: (rigId: string) => ['watch', rigId] as const,
+  alarms: (rigId: string) => ['alarms', rigId] as const,
+  bench: (rigId: string) => ['bench', rigId] as const,
+};
+
+export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => api<Rig[]>('GET', '/rigs') });
+export const useUnits = () => useQuery({ queryKey: keys.units, queryFn: () => api<Unit[]>('GET', '/units') });
+export const useMonitors = () => useQuery({ queryKey: keys.monitors, queryFn: () => api<Monitor[]>('GET', '/monitors') });
+export const useWatch = (rigId: string) =>
+  useQuery({ queryKey: keys.watch(rigId), queryFn: () => api<WatchView>('GET', `/rigs/${rigId}/watch`) });
+export const useAlarms = (rigId: string) =>
+  useQuery({ queryKey: keys.alarms(rigId), queryFn: () => api<Alarm[]>('GET', `/rigs/${rigId}/alarms?limit=50`) });
+export const useBench = (rigId: string) =>
+  useQuery({ queryKey: keys.bench(rigId), queryFn: () => api<BenchView>('GET', `/rigs/${rigId}/bench`) });
+
+/** A rig with its units in order and its wheels in plan order. */
+export interface WholeRig {
+  rig: Rig;
+  units: Unit[];
+  wheels: RigWheel[];
+}
+
+/** The units of a rig, in order. */
+export const unitsOf = (rig: Rig, units: readonly Unit[]): Unit[] =>
+  rig.unitIds.flatMap((id) => units.find((u) => u.id === id) ?? []);
+
+/** The rig of an id: `undefined` while it loads, `null` when there is none. */
+export function useWholeRig(rigId: string): WholeRig | null | undefined {
+  const rigs = useRigs();
+  const units = useUnits();
+  return useMemo(() => {
+    if (!rigs.data || !units.data) return undefined;
+    const rig = rigs.data.find((r) => r.id === rigId);
+    if (!rig) return null;
+    const own = unitsOf(rig, units.data);
+    return { rig, units: own, wheels: wheelsOf(own) };
+  }, [rigs.data, units.data, rigId]);
+}
+
+const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>
+  list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
+
+/** Everything that changes documents, with the caches brought in line. */
+export function useRecords() {
+  const client = useQueryClient();
+  return useMemo(() => {
+    const putUnit = async (unit: Unit): Promise<Unit> => {
+      try {
+        const saved = await api<Unit>('PUT', `/units/${unit.id}`, unit);
+        client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, saved));
+        void client.invalidateQueries({ queryKey: ['watch'] });
+        return saved;
+      } catch (error) {
+        if (error instanceof ApiProblem && error.status === 409) void client.invalidateQueries({ queryKey: keys.units });
+        throw error;
+      }
+    };
+    const putRig = async (rig: Rig): Promise<Rig> => {
+      const saved = await api<Rig>('PUT', `/rigs/${rig.id}`, rig);
+      client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
+      void client.invalidateQueries({ queryKey: ['watch'] });
+      return saved;
+    };
+    const addUnit = async (unit: NewUnit): Promise<Unit> => {
+      const saved = await api<Unit>('POST', '/units', unit);
+      client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, saved));
+      return saved;
+    };
+    const addRig = async (rig: NewRig): Promise<Rig> => {
+      const saved = await api<Rig>('POST', '/rigs', rig);
+      client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
+      return saved;
+    };
+    const removeRig = async (rig: Rig): Promise<void> => {
+      await api('DELETE', `/rigs/${rig.id}`);
+      client.setQueryData<Rig[]>(keys.rigs, (list) => list?.filter((r) => r.id !== rig.id));
+    };
+    const restoreRig = async (rig: Rig): Promise<void> => {
+      await api('POST', `/rigs/${rig.id}/restore`);
+      await client.invalidateQueries({ queryKey: keys.rigs });
+    };
+    return { putUnit, putRig, addUnit, addRig, removeRig, restoreRig };
+  }, [client]);
+}
+
+export function useAcknowledge(rigId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (alarmId: string) => api<Alarm>('POST', `/rigs/${rigId}/alarms/${alarmId}/acknowledge`),
+    onSuccess: (alarm) => client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => replaceIn(list, alarm)),
+  });
+}
+
+export function useSilence(rigId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (minutes: number) => api<WatchView>('POST', `/rigs/${rigId}/silence`, { minutes }),
+    onSuccess: (view) => client.setQueryData(keys.watch(rigId), view),
+  });
+}
+
+export interface BenchAnswer {
+  bench: BenchView;
+  frames?: { afterMs: number; code: string }[];
+}
+
+export function useBenchCommand(rigId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (command: BenchCommand) => api<BenchAnswer>('POST', `/rigs/${rigId}/bench`, command),
+    onSuccess: ({ bench }, command) => {
+      client.setQueryData(keys.bench(rigId), bench);
+      if (command.action === 'open' || command.action === 'close') {
+        void client.invalidateQueries({ queryKey: keys.watch(rigId) });
+        void client.invalidateQueries({ queryKey: keys.alarms(rigId) });
+      }
+    },
+  });
+}

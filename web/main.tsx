@@ -1,0 +1,24 @@
+import { QueryClientProvider } from '@tanstack/react-query';
+import { setNonce } from 'get-nonce';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { BrowserRouter } from 'react-router';
+import { App } from './app/App.tsx';
+import { queryClient } from './data/queries.ts';
+import './styles.css';
+
+// Radix locks scrolling with a style element of its own: it needs the page's nonce.
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
+if (nonce) setNonce(nonce);
+
+const root = document.getElementById('root');
+if (!root) throw new Error('The page has no root element');
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queryClient}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,28 @@
+import type { LoadState } from '#schema/common.ts';
+import { useRig } from '../app/useRig.ts';
+import { useRecords } from '../data/queries.ts';
+import { Switch } from './controls.tsx';
+import { toastError } from './toast.ts';
+
+const states: { value: LoadState; text: string }[] = [
+  { value: 'empty', text: 'Empty' },
+  { value: 'loaded', text: 'Loaded' },
+  { value: 'towing', text: 'Towing' },
+];
+
+/** How the rig runs now: pressures and limits belong to a load state, and the watch goes by this one. */
+export function LoadSwitch() {
+  const { rig } = useRig();
+  const { putRig } = useRecords();
+  return (
+    <div className="flex items-center gap-2 text-[13px]">
+      <span className="text-ink2">The rig runs</span>
+      <Switch
+        label="Load state"
+        value={rig.loadState}
+        options={states}
+        onChange={(loadState) => void putRig({ ...rig, loadState }).catch(toastError)}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,273 @@
+import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
+import { type Place, type RigWheel, unitLetter } from '#core/rig/positions.ts';
+import type { Unit } from '#schema/unit.ts';
+
+/** Which way the rig lies: road ahead to the left, or (on a phone) up the screen. */
+export type Lie = 'across' | 'up';
+
+/** True while the window is too narrow for a rig lying across. */
+export function useNarrow(query = '(max-width: 760px)'): boolean {
+  const [narrow, setNarrow] = useState(() => matchMedia(query).matches);
+  useEffect(() => {
+    const media = matchMedia(query);
+    const change = () => setNarrow(media.matches);
+    media.addEventListener('change', change);
+    return () => media.removeEventListener('change', change);
+  }, [query]);
+  return narrow;
+}
+
+/** Lanes across the spine, from the left side of the rig to its right. */
+const LANES: Record<Place | 'S', number> = { LO: 1, L: 2, LI: 2, S: 2, C: 3, RI: 4, R: 4, RO: 5 };
+const SPINE = 3;
+
+interface Slot {
+  /** Order along the rig, from the front. */
+  along: number;
+  unitIndex: number;
+  axleIndex: number | null;
+  wheels: RigWheel[];
+}
+
+/** Columns along the rig: axles and spares, with a gap for each coupling. */
+function slotsOf(units: readonly Unit[], wheels: readonly RigWheel[]): { slots: Slot[]; couplings: number[]; count: number } {
+  const slots: Slot[] = [];
+  const couplings: number[] = [];
+  let along = 1;
+  units.forEach((unit, unitIndex) => {
+    if (unitIndex > 0) {
+      couplings.push(along);
+      along += 1;
+    }
+    unit.axles.forEach((_, axleIndex) => {
+      slots.push({
+        along,
+        unitIndex,
+        axleIndex,
+        wheels: wheels.filter((w) => w.unitIndex === unitIndex && w.axleIndex === axleIndex),
+      });
+      along += 1;
+    });
+    for (const spare of wheels.filter((w) => w.unitIndex === unitIndex && w.place === 'S')) {
+      slots.push({ along, unitIndex, axleIndex: null, wheels: [spare] });
+      along += 1;
+    }
+  });
+  return { slots, couplings, count: along - 1 };
+}
+
+export interface RigPlanProps {
+  units: readonly Unit[];
+  wheels: readonly RigWheel[];
+  /** Draws one wheel. */
+  wheel: (wheel: RigWheel) => ReactNode;
+  lie: Lie;
+  /** Smallest extent of a wheel along the rig, px. */
+  size?: number;
+  /** Below each axle (across) or beside it (up): an editor's handles. */
+  underAxle?: (unitIndex: number, axleIndex: number) => ReactNode;
+  /** Shows unit letters and names. */
+  names?: boolean;
+  label: string;
+}
+
+/** Arrow keys walk the wheels in plan order. */
+function walk(event: KeyboardEvent<HTMLElement>): void {
+  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
+  if (step === undefined || !(event.target instanceof HTMLElement) || event.target.matches('input, select')) return;
+  const buttons = [...event.currentTarget.querySelectorAll<HTMLElement>('[data-position]')];
+  const at = buttons.indexOf(event.target.closest('[data-position]') as HTMLElement);
+  if (at < 0) return;
+  event.preventDefault();
+  buttons[(at + step + buttons.length) % buttons.length]?.focus();
+}
+
+/** The rig as wheels and a spine, joined at its couplings. Left is the driver's-seat left. */
+export function RigPlan({ units, wheels, wheel, lie, size = 116, underAxle, names = true, label }: RigPlanProps) {
+  const { slots, couplings, count } = slotsOf(units, wheels);
+  const across = lie === 'across';
+  const ref = useRef<HTMLElement>(null);
+  const has = (places: string[]) => wheels.some((w) => places.includes(w.place));
+  const outer = has(['LO', 'RO']);
+  const tall = has(['C']);
+  // One line before the lanes for names, one after them for handles.
+  const lane = (n: number) => n + 1;
+  const cell = (along: number, at: number, alongEnd?: number, atEnd?: number) =>
+    across
+      ? { gridColumn: alongEnd ? `${along} / ${alongEnd}` : along, gridRow: atEnd ? `${at} / ${atEnd}` : at }
+      : { gridRow: alongEnd ? `${along} / ${alongEnd}` : along, gridColumn: atEnd ? `${at} / ${atEnd}` : at };
+  const alongTracks = Array.from({ length: count }, (_, i) =>
+    couplings.includes(i + 1)
+      ? across
+        ? 'minmax(26px, 60px)'
+        : '34px'
+      : across
+        ? `minmax(${size}px, 150px)`
+        : 'minmax(88px, auto)',
+  ).join(' ');
+  const wing = across ? 'minmax(88px, auto)' : 'minmax(0, 1fr)';
+  const lanes = [
+    outer ? wing : '0px',
+    wing,
+    across ? (tall ? 'minmax(96px, auto)' : '28px') : tall ? 'minmax(70px, 1fr)' : '22px',
+    wing,
+    outer ? wing : '0px',
+  ];
+  const acrossTracks = [across ? (names ? 'auto' : '0px') : names ? '18px' : '0px', ...lanes, 'auto'].join(' ');
+  return (
+    <section
+      ref={ref}
+      aria-label={label}
+      onKeyDown={walk}
+      className={`relative grid gap-x-2 gap-y-1 ${across ? 'w-max max-w-full overflow-x-auto pb-1 pl-9' : 'w-full pt-8'}`}
+      style={
+        across
+          ? { gridTemplateColumns: alongTracks, gridTemplateRows: acrossTracks }
+          : { gridTemplateRows: alongTracks, gridTemplateColumns: acrossTracks }
+      }
+    >
+      <div aria-hidden className="pointer-events-none relative" style={cell(1, lane(SPINE), count + 1)}>
+        <div
+          className={
+            across
+              ? 'absolute top-1/2 right-0 -left-9 -mt-px h-[3px] bg-ink'
+              : 'absolute -top-8 bottom-0 left-1/2 -ml-px w-[3px] bg-ink'
+          }
+        />
+        <svg
+          viewBox="0 0 20 20"
+          className={
+            across ? 'absolute top-1/2 -left-9 -mt-[10px] size-5' : 'absolute -top-8 left-1/2 -ml-[9px] size-5 rotate-90'
+          }
+          fill="currentColor"
+          aria-hidden="true"
+        >
+          <path d="M0 10 18 1v18z" />
+        </svg>
+      </div>
+      {couplings.map((along) => (
+        <div
+          key={along}
+          aria-hidden
+          className="pointer-events-none relative grid place-items-center"
+          style={cell(along, lane(SPINE))}
+        >
+          <div className="size-4 rounded-full border-[3px] border-ink bg-paper" />
+        </div>
+      ))}
+      {names &&
+        units.map((unit, i) => {
+          const own = slots.filter((s) => s.unitIndex === i);
+          const first = own[0]?.along ?? 1;
+          return (
+            <div
+              key={unit.id}
+              className={
+                across
+                  ? 'pb-1 text-[17px] whitespace-nowrap'
+                  : 'pt-1 text-[14px] [writing-mode:vertical-rl] rotate-180 text-right'
+              }
+              style={{ ...cell(first, 1, (own.at(-1)?.along ?? first) + 1), fontFamily: 'var(--font-display)' }}
+            >
+              <span className={across ? 'mr-2' : 'mb-2'}>{unitLetter(i)}</span>
+              {unit.name}
+            </div>
+          );
+        })}
+      {slots.map((slot) => {
+        const places = slot.wheels.map((w) => LANES[w.place]);
+        const from = Math.min(SPINE, ...places);
+        const to = Math.max(SPINE, ...places);
+        return slot.axleIndex === null ? null : (
+          <div
+            key={`axle ${slot.along}`}
+            aria-hidden
+            className="pointer-events-none relative"
+            style={cell(slot.along, lane(from), undefined, lane(to) + 1)}
+          >
+            <div
+              className={
+                across ? 'absolute inset-y-0 left-1/2 -ml-px w-[3px] bg-ink' : 'absolute inset-x-0 top-1/2 -mt-px h-[3px] bg-ink'
+              }
+            />
+          </div>
+        );
+      })}
+      {slots.flatMap((slot) =>
+        slot.wheels.map((w) => (
+          <div key={w.position} className="relative" style={cell(slot.along, lane(LANES[w.place]))}>
+            {wheel(w)}
+          </div>
+        )),
+      )}
+      {underAxle &&
+        slots.map((slot) =>
+          slot.axleIndex === null ? null : (
+            <div key={`under ${slot.along}`} className="relative pt-2" style={cell(slot.along, 7)}>
+              {underAxle(slot.unitIndex, slot.axleIndex)}
+            </div>
+          ),
+        )}
+    </section>
+  );
+}
+
+/** A rig as a small drawing: how it looks in a list. */
+export function SmallPlan({
+  units,
+  wheels,
+  ink,
+}: {
+  units: readonly Unit[];
+  wheels: readonly RigWheel[];
+  ink: (wheel: RigWheel) => string;
+}) {
+  const { slots, couplings, count } = slotsOf(units, wheels);
+  const w = 26;
+  const h = 11;
+  const x = (along: number) => 22 + (along - 1) * (w + 8);
+  const y: Record<number, number> = { 1: 2, 2: 15, 3: 30, 4: 45, 5: 58 };
+  const width = x(count + 1) + 4;
+  return (
+    <svg viewBox={`0 0 ${width} 72`} width={width} height={72} aria-hidden="true" className="max-w-full">
+      <path d={`M4 35.5H${width - 6}`} stroke="var(--ink)" strokeWidth="2" />
+      <path d="M0 35.5 10 30v11z" fill="var(--ink)" />
+      {couplings.map((c) => (
+        <circle key={c} cx={x(c) + w / 2} cy={35.5} r={5} fill="var(--paper)" stroke="var(--ink)" strokeWidth="2" />
+      ))}
+      {slots.map((s) => {
+        if (s.axleIndex === null) return null;
+        const lanes = s.wheels.map((v) => LANES[v.place]);
+        const top = Math.min(35.5, ...lanes.map((l) => (y[l] ?? 30) + 5));
+        const bottom = Math.max(35.5, ...lanes.map((l) => (y[l] ?? 30) + 5));
+        return <path key={s.along} d={`M${x(s.along) + w / 2} ${top}V${bottom}`} stroke="var(--ink)" strokeWidth="2" />;
+      })}
+      {slots.flatMap((s) =>
+        s.wheels.map((v) => {
+          const kind = ink(v);
+          return (
+            <rect
+              key={v.position}
+              x={x(s.along)}
+              y={y[LANES[v.place]]}
+              width={w}
+              height={h}
+              fill={
+                kind === 'act'
+                  ? 'var(--ink)'
+                  : kind === 'look'
+                    ? 'var(--yellow)'
+                    : kind === 'steady'
+                      ? 'var(--cyan)'
+                      : 'var(--paper)'
+              }
+              stroke={kind === 'act' ? 'var(--magenta)' : 'var(--ink)'}
+              strokeWidth={kind === 'act' ? 2.5 : 1.2}
+              strokeDasharray={kind === 'bare' || kind === 'silent' ? '3 2' : undefined}
+            />
+          );
+        }),
+      )}
+    </svg>
+  );
+}

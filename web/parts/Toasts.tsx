@@ -1,0 +1,33 @@
+import { Toast as Radix } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { connectToasts, type Toast } from './toast.ts';
+
+/** Loaded after the first sheet. */
+export default function Toasts() {
+  const [list, setList] = useState<Toast[]>([]);
+  useEffect(() => connectToasts((t) => setList((l) => [...l.slice(-2), t])), []);
+  const drop = (id: number) => setList((l) => l.filter((t) => t.id !== id));
+  return (
+    <Radix.Provider swipeDirection="right" label="Message">
+      {list.map((t) => (
+        <Radix.Root
+          key={t.id}
+          duration={t.tone === 'error' ? 15_000 : 9000}
+          onOpenChange={(open) => !open && drop(t.id)}
+          className={`flex items-center gap-3 border-2 bg-paper px-4 py-3 text-[14px] ${t.tone === 'error' ? 'border-magenta' : 'border-ink'}`}
+        >
+          <Radix.Description className="grow">{t.text}</Radix.Description>
+          {t.undo && (
+            <Radix.Action altText="Undo" asChild>
+              <button type="button" className="btn btn-small btn-solid" onClick={() => void t.undo?.()}>
+                Undo
+              </button>
+            </Radix.Action>
+          )}
+          <Radix.Close className="btn btn-small">Close</Radix.Close>
+        </Radix.Root>
+      ))}
+      <Radix.Viewport className="fixed bottom-3 left-1/2 z-40 flex w-[min(560px,calc(100vw-24px))] -translate-x-1/2 flex-col gap-2 outline-none" />
+    </Radix.Provider>
+  );
+}

@@ -1,0 +1,72 @@
+import { useMemo } from 'react';
+import { convert } from '#core/units/units.ts';
+import type { PressureUnit, TempUnit } from '#schema/common.ts';
+import type { Typed } from '#schema/unit.ts';
+import { usePreferences } from '../app/preferences.ts';
+
+/** Decimals that make sense on a tire: a tenth of a psi, a hundredth of a bar, a whole kPa. */
+const decimals: Record<PressureUnit, number> = { psi: 1, bar: 2, kPa: 0 };
+
+/** A true minus sign, and no minus before a zero. */
+const minus = (text: string) => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '\u2212'));
+
+/** How figures are shown in the owner's units. */
+export interface Format {
+  unit: PressureUnit;
+  temp: TempUnit;
+  /** `66.2`, the figure alone. */
+  figure(kpa: number): string;
+  /** `66.2 psi`. */
+  pressure(kpa: number): string;
+  /** A pressure that was typed shows as it was typed in its own unit. */
+  exact(kpa: number, typed: Typed | undefined): string;
+  /** `28 °C`. */
+  temperature(tempC: number): string;
+  /** A difference of temperature: `9 °C`. */
+  difference(kelvin: number): string;
+}
+
+export function makeFormat(unit: PressureUnit, temp: TempUnit): Format {
+  const figure = (kpa: number) => minus(convert(kpa, 'kPa', unit).toFixed(decimals[unit]));
+  const pressure = (kpa: number) => `${figure(kpa)} ${unit}`;
+  return {
+    unit,
+    temp,
+    figure,
+    pressure,
+    exact: (kpa, typed) => (typed && typed.unit === unit ? `${typed.text} ${unit}` : pressure(kpa)),
+    temperature: (tempC) => `${minus(convert(tempC, 'C', temp).toFixed(0))} °${temp}`,
+    difference: (kelvin) => `${minus((temp === 'F' ? kelvin * 1.8 : kelvin).toFixed(0))} °${temp}`,
+  };
+}
+
+export function useFormat(): Format {
+  const { pressure, temp } = usePreferences();
+  return useMemo(() => makeFormat(pressure, temp), [pressure, temp]);
+}
+
+const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+const dayClock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+
+/** `14:06`, with the day when it is not the day of `now`. */
+export function timeOfDay(iso: string, now = new Date().toISOString()): string {
+  const time = new Date(iso);
+  return time.toDateString() === new Date(now).toDateString() ? clock.format(time) : dayClock.format(time);
+}
+
+/** `38 s`, `15 min`, `3 h`, `2 days`. */
+export function duration(seconds: number): string {
+  if (seconds < 100) return `${Math.round(seconds)} s`;
+  if (seconds < 100 * 60) return `${Math.round(seconds / 60)} min`;
+  if (seconds < 48 * 3600) return `${Math.round(seconds / 3600)} h`;
+  return `${Math.round(seconds / 86400)} days`;
+}
+
+/**
+ * The number a person typed: point or comma as the decimal sign, spaces and a real minus let pass.
+ * @returns null when it is none
+ */
+export function parseNumber(text: string): number | null {
+  const normal = text.replaceAll(' ', '').replace('\u2212', '-').replace(',', '.');
+  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(normal) ? Number(normal) : null;
+}

@@ -1,0 +1,36 @@
+/** The alarm's call: two falling notes with an open fifth between them, ours alone, every few seconds while it lasts. */
+
+let context: AudioContext | null = null;
+
+/** Browsers let a page sound only after a press: call it from one. @returns false where there is no sound */
+export async function wakeSound(): Promise<boolean> {
+  try {
+    context ??= new AudioContext();
+    await context.resume();
+    return context.state === 'running';
+  } catch {
+    return false;
+  }
+}
+
+function note(ctx: AudioContext, hz: number, at: number, seconds: number): void {
+  const tone = ctx.createOscillator();
+  const gain = ctx.createGain();
+  tone.type = 'triangle';
+  tone.frequency.value = hz;
+  gain.gain.setValueAtTime(0, at);
+  gain.gain.linearRampToValueAtTime(0.35, at + 0.02);
+  gain.gain.setValueAtTime(0.35, at + seconds - 0.08);
+  gain.gain.linearRampToValueAtTime(0, at + seconds);
+  tone.connect(gain).connect(ctx.destination);
+  tone.start(at);
+  tone.stop(at + seconds);
+}
+
+/** Ring once. */
+export function ring(): void {
+  if (context?.state !== 'running') return;
+  const t = context.currentTime + 0.02;
+  note(context, 988, t, 0.28);
+  note(context, 659, t + 0.3, 0.42);
+}

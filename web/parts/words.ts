@@ -1,0 +1,144 @@
+import type { LimitReason } from '#core/alarms/limits.ts';
+import { placeOf } from '#core/rig/positions.ts';
+import type { Alarm, WheelView } from '#schema/alarm.ts';
+import { duration, type Format, timeOfDay } from './format.ts';
+
+/** All sentences of the app that are made from figures stand here. */
+
+const sides: Record<string, string> = {
+  L: 'left',
+  R: 'right',
+  LO: 'left, outer of the dual',
+  LI: 'left, inner of the dual',
+  RI: 'right, inner of the dual',
+  RO: 'right, outer of the dual',
+  C: 'on the centre line',
+};
+
+/** `front axle of the trailer, left as seen from the driver's seat`. */
+export function placeInWords(local: string, unitName: string, axles: number): string {
+  if (local.startsWith('S')) return `spare of ${unitName}`;
+  const n = Number(local[0]);
+  const axle = axles === 1 ? 'the axle' : n === 1 ? 'the front axle' : n === axles ? 'the rear axle' : `axle ${n}`;
+  const place = placeOf(local);
+  const side = sides[place] ?? '';
+  return `${axle} of ${unitName}, ${side}${place === 'C' ? '' : ', as seen from the driver’s seat'}`;
+}
+
+/** The ink a wheel is drawn in: what must be done comes before what is known. */
+export type Ink = 'steady' | 'look' | 'act' | 'silent' | 'asleep' | 'old' | 'notHeard' | 'bare';
+
+export function inkOf(view: WheelView | undefined, connected = true): Ink {
+  if (!view || view.state === 'notPaired') return 'bare';
+  if (view.state === 'notHeard') return 'notHeard';
+  if (view.state === 'silent') return 'silent';
+  if (view.active.includes('low') || view.active.includes('hot')) return 'act';
+  if (view.state === 'asleep') return 'asleep';
+  if (view.state === 'old' || !connected) return 'old';
+  return view.active.length > 0 ? 'look' : 'steady';
+}
+
+/** The word beside the code: says the state without any colour. */
+export function stateWord(view: WheelView | undefined, ink: Ink): string {
+  if (ink === 'act') return view?.active.includes('low') ? 'LOW' : 'HOT';
+  if (ink === 'look') return 'look';
+  return { steady: '', silent: 'silent', asleep: 'asleep', old: 'old', notHeard: '', bare: '' }[ink];
+}
+
+/** The line under the figure. */
+export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): string {
+  if (ink === 'bare' || !view) return 'no sensor';
+  if (ink === 'notHeard') return 'not heard yet';
+  const temp = view.tempC === null ? '' : f.temperature(view.tempC);
+  if (ink === 'silent') return `for ${duration(view.ageS ?? 0)}`;
+  if (ink === 'asleep' || ink === 'old') return `${duration(view.ageS ?? 0)} old`;
+  if (view.active.includes('low') && view.lowKpa !== null) return `low under ${f.figure(view.lowKpa)}, ${temp}`;
+  if (view.active.includes('hot') && view.hotC !== null) return `${temp}, limit ${f.temperature(view.hotC)}`;
+  if (view.active.includes('high') && view.highKpa !== null) return `high over ${f.figure(view.highKpa)}, ${temp}`;
+  return temp;
+}
+
+/** A whole sentence for a screen reader. */
+export function wheelSentence(view: WheelView, ink: Ink, f: Format): string {
+  const start = `${view.position}: `;
+  if (ink === 'bare') return `${start}no sensor paired`;
+  if (ink === 'notHeard' || view.pressureKpa === null) return `${start}paired, not heard yet`;
+  const value = `${f.pressure(view.pressureKpa)}, ${view.tempC === null ? '' : f.temperature(view.tempC)}`;
+  if (ink === 'silent') return `${start}silent for ${duration(view.ageS ?? 0)}, last value ${value}`;
+  if (ink === 'asleep' || ink === 'old')
+    return `${start}${ink === 'old' ? 'old value' : 'asleep'}, ${duration(view.ageS ?? 0)} old, ${value}`;
+  return `${start}${value}${view.active.length > 0 ? `, alarm ${view.active.join(' and ')}` : ', steady'}`;
+}
+
+export interface AlarmWords {
+  title: string;
+  text: string;
+}
+
+/** What an alarm says, how much, and what to do. */
+export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format, now: string): AlarmWords {
+  const p = alarm.position;
+  const since = timeOfDay(alarm.fromTime, now);
+  const nowReads = wheel && wheel.pressureKpa !== null && wheel.state === 'live' ? f.pressure(wheel.pressureKpa) : null;
+  switch (alarm.kind) {
+    case 'low': {
+      const value = nowReads ? `Reads ${nowReads}` : `Last value ${f.pressure(alarm.worst)}`;
+      return {
+        title: `Stop: ${p} is low`,
+        text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Slow down gently, do not brake hard, and stop where it is safe. A tire run very low comes off for inspection by a tire shop.`,
+      };
+    }
+    case 'high':
+      return {
+        title: `${p} reads high`,
+        text: `${nowReads ? `Reads ${nowReads}` : `Read ${f.pressure(alarm.worst)}`}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Look at load, brake and speed at the next stop. A hot tire reads more than a cold one: never bleed it down to the cold figure.`,
+      };
+    case 'hot':
+      return {
+        title: `Stop: ${p} is hot`,
+        text: `The sensor says ${f.temperature(alarm.worst)}, limit ${f.temperature(alarm.limit)}, crossed ${since}. A sensor outside the tire shows about half of the rise: the gas is hotter. Stop gently where it is safe; brake and hub can burn you.`,
+      };
+    case 'silent':
+      return {
+        title: `${p} has gone silent`,
+        text: `Last heard ${timeOfDay(new Date(Date.parse(alarm.fromTime) - alarm.limit * 1000).toISOString(), now)} at ${f.pressure(alarm.value)}. What it holds now is not known: look at the tire at the next stop, then at cell and repeater.`,
+      };
+  }
+}
+
+const percent = (share: number) => `${Math.round(share * 1000) / 10} %`;
+
+/** Why a limit is what it is. */
+export function reasonWords(r: LimitReason, f: Format): string {
+  const of = r.ofKpa === undefined ? '' : f.pressure(r.ofKpa);
+  switch (r.code) {
+    case 'shareUnderCold':
+      return `${percent(r.share ?? 0)} under ${of} cold`;
+    case 'shareOverCold':
+      return `${percent(r.share ?? 0)} over ${of} cold`;
+    case 'marginUnderCold':
+      return `${f.pressure(r.marginKpa ?? 0)} under ${of} cold`;
+    case 'marginOverCold':
+      return `${f.pressure(r.marginKpa ?? 0)} over ${of} cold`;
+    case 'shareUnderRating':
+      return `${percent(r.share ?? 0)} under the rating of ${of}`;
+    case 'shareOverRating':
+      return `${percent(r.share ?? 0)} over the rating of ${of}`;
+    case 'roughUnderCold':
+      return `about ${percent(r.share ?? 0)} under ${of} cold, to the nearest ${f.pressure(r.roundKpa ?? 0)}`;
+    case 'roughOverCold':
+      return `about ${percent(r.share ?? 0)} over ${of} cold, to the nearest ${f.pressure(r.roundKpa ?? 0)}`;
+    case 'floor':
+      return 'the floor you set';
+    case 'ceiling':
+      return 'the ceiling you set';
+    case 'noHigh':
+      return 'this rule sets no high alarm';
+    case 'monitorDerives':
+      return `the monitor derives it from ${of}`;
+    case 'regulationShare':
+      return `${percent(r.share ?? 0)} under ${of} cold`;
+    case 'regulationFloor':
+      return `the floor of ${f.pressure(r.floorKpa ?? 0)}, higher than the share`;
+  }
+}

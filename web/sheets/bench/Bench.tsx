@@ -1,0 +1,249 @@
+import { useEffect, useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { Link } from 'react-router';
+import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import { validators } from '../../../generated/forms.js';
+import { useRig } from '../../app/useRig.ts';
+import { checkedBy } from '../../data/forms.ts';
+import { useBench, useBenchCommand } from '../../data/queries.ts';
+import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
+import { parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
+import { RigPlan, useNarrow } from '../../parts/RigPlan.tsx';
+import { toast, toastError } from '../../parts/toast.ts';
+
+/** Ways to lose air, by the size of the hole (assumed, but for the bead and the burst). */
+const holes = [
+  { mm: 0.1, text: 'Leaking valve core, 0.1 mm' },
+  { mm: 0.5, text: 'Pin hole, 0.5 mm' },
+  { mm: 2, text: 'Nail pulled out, 2 mm' },
+  { mm: 40, text: 'Burst, 40 mm' },
+];
+
+interface Conditions {
+  kmh: string;
+  air: string;
+}
+
+function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => void }) {
+  const f = useFormat();
+  const toC = (text: string) => {
+    const n = parseNumber(text);
+    return n === null ? Number.NaN : f.temp === 'F' ? ((n - 32) * 5) / 9 : n;
+  };
+  const airText = String(Math.round(f.temp === 'F' ? bench.airC * 1.8 + 32 : bench.airC));
+  const form = useForm<Conditions, unknown, { kmh: number; airC: number }>({
+    defaultValues: { kmh: bench.kmh > 0 ? String(Math.round(bench.kmh)) : '80', air: airText },
+    resolver: checkedBy(validators.bench, ({ kmh, air }: Conditions) => ({
+      value: { kmh: parseNumber(kmh) ?? Number.NaN, airC: toC(air) },
+    })),
+    mode: 'onChange',
+  });
+  useEffect(() => {
+    if (!form.getFieldState('air').isDirty) form.setValue('air', airText);
+  }, [airText, form]);
+  const errors = form.formState.errors as { kmh?: object; airC?: object };
+  const drive = form.handleSubmit(({ kmh }) => run({ action: 'drive', kmh }));
+  const air = form.handleSubmit(({ airC }) => run({ action: 'air', tempC: airC }));
+  return (
+    <form onSubmit={drive} noValidate className="grid grid-cols-2 items-start gap-3">
+      <Field
+        label="Speed"
+        unit="km/h"
+        inputMode="decimal"
+        error={errors.kmh ? 'Over 0 to 250 km/h' : undefined}
+        {...form.register('kmh')}
+      />
+      <div className="flex gap-2 pt-[22px]">
+        <button type="submit" className="btn btn-solid grow">
+          {bench.kmh > 0 ? 'Set speed' : 'Drive'}
+        </button>
+        <button type="button" className="btn grow" disabled={bench.kmh === 0} onClick={() => run({ action: 'stop' })}>
+          Stop
+        </button>
+      </div>
+      <Field
+        label="Air"
+        unit={`°${f.temp}`}
+        inputMode="text"
+        error={errors.airC ? `${f.temperature(-50)} to ${f.temperature(60)}` : undefined}
+        {...form.register('air')}
+      />
+      <div className="pt-[22px]">
+        <button type="button" className="btn w-full" onClick={() => void air()}>
+          Set air temperature
+        </button>
+      </div>
+    </form>
+  );
+}
+
+/** A simulated kit on the rig: everything that can go wrong, where nothing can. */
+export default function Bench() {
+  const { rig, units, wheels } = useRig();
+  const f = useFormat();
+  const narrow = useNarrow();
+  const { data: bench } = useBench(rig.id);
+  const command = useBenchCommand(rig.id);
+  const [position, setPosition] = useState(wheels[0]?.position ?? '');
+  const [hole, setHole] = useState('0.5');
+  const run = (c: BenchCommand) => command.mutate(c, { onError: toastError });
+  if (!bench) return <SheetHead title="Bench">One moment…</SheetHead>;
+  if (!bench.open) {
+    return (
+      <>
+        <SheetHead title="Bench">
+          A simulated kit on your own rig: it drives, warms, cools and leaks by physics, and its sensors wake, send and fall
+          asleep as real ones do. Its readings go through the same watch as real ones, marked as practice.
+        </SheetHead>
+        <p>
+          <button type="button" className="btn btn-solid" onClick={() => run({ action: 'open' })}>
+            Open the bench
+          </button>
+        </p>
+        <p className="mt-4 max-w-[70ch] text-[14px] text-ink2">
+          While the bench is open its clock drives this rig’s watch. Put it away before you drive: what it said is forgotten then,
+          and real readings count.
+        </p>
+      </>
+    );
+  }
+  const byPosition = new Map(bench.wheels.map((w) => [w.position, w]));
+  const wheel = byPosition.get(position) ?? bench.wheels[0];
+  const putAway = () =>
+    command.mutate(
+      { action: 'close' },
+      { onError: toastError, onSuccess: () => toast('The bench is put away. The watch waits for real readings.') },
+    );
+  return (
+    <>
+      <SheetHead
+        title="Bench"
+        aside={
+          <div className="flex gap-2">
+            <Link className="btn" to={`/rigs/${rig.id}/watch`}>
+              See it on the watch
+            </Link>
+            <button type="button" className="btn" onClick={putAway}>
+              Put away
+            </button>
+          </div>
+        }
+      >
+        {bench.running ? `Time runs at ${bench.factor}x` : 'Time stands still'}
+        {bench.time && `, bench clock ${timeOfDay(bench.time)}`}.{' '}
+        {bench.kmh > 0 ? `Driving at ${Math.round(bench.kmh)} km/h` : 'Standing'}, air {f.temperature(bench.airC)},{' '}
+        {Math.round(bench.altitudeM)} m up. The plan shows what a perfect gauge would say.
+      </SheetHead>
+      <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_352px]">
+        <div className="min-w-0">
+          <RigPlan
+            label="Wheels on the bench"
+            units={units}
+            wheels={wheels}
+            lie={narrow ? 'up' : 'across'}
+            size={108}
+            wheel={(w) => {
+              const b = byPosition.get(w.position);
+              return (
+                <button
+                  type="button"
+                  className="wheel"
+                  data-ink={b?.sensorId ? 'steady' : 'bare'}
+                  data-position={w.position}
+                  aria-pressed={w.position === wheel?.position}
+                  onClick={() => setPosition(w.position)}
+                >
+                  <span className="flex h-full flex-col justify-between p-2">
+                    <span className="narrow flex justify-between text-[13px]">
+                      <span className="font-semibold">{w.position}</span>
+                      <span>{b && b.holeMm > 0 ? 'leaks' : b?.quiet ? 'quiet' : b && b.hubRiseK > 0 ? 'hot hub' : ''}</span>
+                    </span>
+                    <span className="flex flex-wrap items-baseline gap-1">
+                      <span className="figure text-[27px] leading-none font-bold">{b ? f.figure(b.pressureKpa) : ''}</span>
+                      <span className="narrow text-[13px]">{f.unit}</span>
+                    </span>
+                    <span className="narrow text-[13px] leading-tight">
+                      gas {b ? f.temperature(b.gasC) : ''}, {b?.sensorId ? (b.awake ? 'awake' : 'asleep') : 'no sensor'}
+                    </span>
+                  </span>
+                </button>
+              );
+            }}
+          />
+        </div>
+        <div className="flex flex-col gap-5">
+          <section aria-label="Time">
+            <h2 className="mb-2 border-b border-ink pb-1 text-[18px]">Time</h2>
+            <div className="flex flex-wrap items-center gap-2">
+              <button
+                type="button"
+                className={`btn ${bench.running ? '' : 'btn-solid'}`}
+                onClick={() => run(bench.running ? { action: 'pause' } : { action: 'run' })}
+              >
+                {bench.running ? 'Pause' : 'Run'}
+              </button>
+              <Switch
+                label="How fast time runs"
+                value={String(bench.factor)}
+                options={['1', '10', '60'].map((v) => ({ value: v, text: `${v}x` }))}
+                onChange={(v) => run({ action: 'run', factor: Number(v) as 1 | 10 | 60 })}
+              />
+            </div>
+          </section>
+          <section aria-label="Road and weather">
+            <h2 className="mb-2 border-b border-ink pb-1 text-[18px]">Road and weather</h2>
+            <Drive bench={bench} run={run} />
+          </section>
+          {wheel && (
+            <section aria-label={`Wheel ${wheel.position}`}>
+              <h2 className="mb-2 border-b border-ink pb-1 text-[18px]">Wheel {wheel.position}</h2>
+              <div className="field">
+                <label htmlFor="hole">How the air gets out</label>
+                <select id="hole" className="input" value={hole} onChange={(e) => setHole(e.target.value)}>
+                  {holes.map((h) => (
+                    <option key={h.mm} value={h.mm}>
+                      {h.text}
+                    </option>
+                  ))}
+                </select>
+              </div>
+              <div className="mt-2 flex flex-wrap gap-2">
+                <button
+                  type="button"
+                  className="btn btn-solid"
+                  onClick={() => run({ action: 'leak', position: wheel.position, holeMm: Number(hole) })}
+                >
+                  Let air out of {wheel.position}
+                </button>
+                {wheel.holeMm > 0 && (
+                  <button type="button" className="btn" onClick={() => run({ action: 'mend', position: wheel.position })}>
+                    Close the hole
+                  </button>
+                )}
+                <button type="button" className="btn" onClick={() => run({ action: 'inflate', position: wheel.position })}>
+                  Fill to cold target
+                </button>
+                <button
+                  type="button"
+                  className="btn"
+                  disabled={wheel.sensorId === null}
+                  onClick={() => run({ action: 'quiet', position: wheel.position, quiet: !wheel.quiet })}
+                >
+                  {wheel.quiet ? 'Let the sensor speak' : 'Quiet the sensor'}
+                </button>
+                <button
+                  type="button"
+                  className="btn"
+                  onClick={() => run({ action: 'hub', position: wheel.position, riseK: wheel.hubRiseK > 0 ? 0 : 60 })}
+                >
+                  {wheel.hubRiseK > 0 ? 'Cool the hub' : `Hot hub, ${f.difference(60)} over`}
+                </button>
+              </div>
+            </section>
+          )}
+          <Notice>Practice only. While the bench is open its clock drives this rig’s watch: put it away before you drive.</Notice>
+        </div>
+      </div>
+    </>
+  );
+}

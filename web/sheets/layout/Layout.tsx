@@ -1,0 +1,531 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link } from 'react-router';
+import {
+  AXLE_LAYOUTS,
+  type AxleLayout,
+  layoutOf,
+  MAX_UNITS,
+  makeAxle,
+  type RigWheel,
+  renumber,
+  unitLetter,
+} from '#core/rig/positions.ts';
+import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
+import { useRig } from '../../app/useRig.ts';
+import { useRecords, useUnits } from '../../data/queries.ts';
+import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
+import { parseNumber } from '../../parts/format.ts';
+import { RigPlan, useNarrow } from '../../parts/RigPlan.tsx';
+import { toast, toastError } from '../../parts/toast.ts';
+import { placeInWords } from '../../parts/words.ts';
+
+const layoutNames: Record<AxleLayout, string> = {
+  single: 'single',
+  dual: 'dual',
+  centre: 'one wheel',
+  sidecarRight: 'sidecar right',
+  sidecarLeft: 'sidecar left',
+};
+
+/** A step that can be taken back: documents as they were before and after. */
+interface Edit {
+  what: string;
+  before: { units: Unit[]; rig: Rig };
+  after: { units: Unit[]; rig: Rig };
+}
+
+/** What was done on this page, so that it can be undone. It is kept while the app is open. */
+const histories = new Map<string, { done: Edit[]; undone: Edit[] }>();
+
+/** Changes to the rig, each saved at once and each undoable. */
+function useEditor() {
+  const { rig, units } = useRig();
+  const { putUnit, putRig } = useRecords();
+  const [, redraw] = useState(0);
+  const busy = useRef(false);
+  const latest = useRef({ rig, units });
+  latest.current = { rig, units };
+  let history = histories.get(rig.id);
+  if (!history) {
+    history = { done: [], undone: [] };
+    histories.set(rig.id, history);
+  }
+  const book = history;
+
+  /** Bring the stored documents to a wanted state, whatever their version is now. */
+  const reach = async (want: { units: Unit[]; rig: Rig }) => {
+    const now = latest.current;
+    const all = new Map(now.units.map((u) => [u.id, u]));
+    // Units that come back into the rig are in it only after the rig is saved.
+    const rigChanged =
+      JSON.stringify([now.rig.unitIds, now.rig.name, now.rig.note]) !==
+      JSON.stringify([want.rig.unitIds, want.rig.name, want.rig.note]);
+    if (rigChanged) await putRig({ ...want.rig, version: now.rig.version, loadState: now.rig.loadState });
+    for (const unit of want.units) {
+      const stored = all.get(unit.id);
+      if (stored && JSON.stringify({ ...stored, version: 0 }) !== JSON.stringify({ ...unit, version: 0 })) {
+        await putUnit({ ...unit, version: stored.version });
+      }
+    }
+  };
+  const guard = async (work: () => Promise<void>) => {
+    if (busy.current) return;
+    busy.current = true;
+    try {
+      await work();
+    } catch (error) {
+      toastError(error);
+    }
+    busy.current = false;
+    redraw((n) => n + 1);
+  };
+  const change = (what: string, next: { units?: Unit[]; rig?: Rig }) =>
+    guard(async () => {
+      const before = latest.current;
+      const after = { units: next.units ?? before.units, rig: next.rig ?? before.rig };
+      await reach(after);
+      book.done.push({ what, before, after });
+      book.undone.length = 0;
+    });
+  const undo = () =>
+    guard(async () => {
+      const edit = book.done.at(-1);
+      if (!edit) return;
+      await reach(edit.before);
+      book.done.pop();
+      book.undone.push(edit);
+      toast(`Undone: ${edit.what}`);
+    });
+  const redo = () =>
+    guard(async () => {
+      const edit = book.undone.at(-1);
+      if (!edit) return;
+      await reach(edit.after);
+      book.undone.pop();
+      book.done.push(edit);
+      toast(`Done again: ${edit.what}`);
+    });
+  return { change, undo, redo, canUndo: book.done.at(-1)?.what ?? null, canRedo: book.undone.at(-1)?.what ?? null };
+}
+
+/** A text that is saved when it is left, and kept as typed meanwhile. */
+function SavedField({
+  label,
+  value,
+  unit,
+  check,
+  onSave,
+}: {
+  label: string;
+  value: string;
+  unit?: string;
+  check: (text: string) => string | null;
+  onSave: (text: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  const [error, setError] = useState<string | null>(null);
+  useEffect(() => setText(value), [value]);
+  const save = () => {
+    const wrong = check(text);
+    setError(wrong);
+    if (wrong === null && text.trim() !== value) onSave(text.trim());
+  };
+  return (
+    <Field
+      label={label}
+      {...(unit ? { unit } : {})}
+      value={text}
+      error={error ?? undefined}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => e.key === 'Enter' && save()}
+    />
+  );
+}
+
+/** A vehicle with a wheel on its centre line. */
+const isMotorcycle = (unit: Unit) =>
+  unit.kind === 'vehicle' && unit.axles.some((a) => a.wheels.some((w) => w.position.endsWith('C')));
+
+const needName = (text: string) =>
+  text.trim() === '' ? 'Give it a name' : text.trim().length > 80 ? 'At most 80 characters' : null;
+const needLitres = (text: string) => {
+  const n = parseNumber(text);
+  return n === null ? 'Type a number' : n < 1 || n > 400 ? 'Between 1 and 400 litres' : null;
+};
+
+/** The plan is the editor: select a wheel, an axle or a unit on it. */
+export default function Layout() {
+  const { rig, units, wheels } = useRig();
+  const allUnits = useUnits();
+  const { addUnit } = useRecords();
+  const { change, undo, redo, canUndo, canRedo } = useEditor();
+  const narrow = useNarrow();
+  const [position, setPosition] = useState<string | null>(null);
+  const selected = wheels.find((w) => w.position === position) ?? wheels[0];
+  useHotkeys('mod+z', () => void undo(), { preventDefault: true });
+  useHotkeys('mod+shift+z, mod+y', () => void redo(), { preventDefault: true });
+
+  const replaceUnit = (index: number, unit: Unit) => units.map((u, i) => (i === index ? renumber(unit) : u));
+  const onAxles = (index: number, what: string, work: (axles: Axle[]) => Axle[]) => {
+    const unit = units[index];
+    if (unit) void change(what, { units: replaceUnit(index, { ...unit, axles: work(unit.axles) }) });
+  };
+  const setLayout = (ui: number, ai: number, layout: AxleLayout) =>
+    onAxles(ui, `axle ${unitLetter(ui)}${ai + 1} ${layoutNames[layout]}`, (axles) =>
+      axles.map((a, i) => (i === ai ? makeAxle(layout, ai + 1, a) : a)),
+    );
+  const addAxle = (ui: number) =>
+    onAxles(ui, 'axle added', (axles) => {
+      const last = axles.at(-1);
+      const layout = (last && layoutOf(last)) ?? 'single';
+      const fresh = makeAxle(layout === 'dual' || layout === 'centre' ? layout : 'single', axles.length + 1);
+      return [...axles, { ...fresh, ...(last?.airLitres ? { airLitres: last.airLitres } : {}) }];
+    });
+  const removeAxle = (ui: number, ai: number) => {
+    setPosition(null);
+    onAxles(ui, `axle ${unitLetter(ui)}${ai + 1} removed`, (axles) => axles.filter((_, i) => i !== ai));
+  };
+  const moveAxle = (ui: number, ai: number, by: number) =>
+    onAxles(ui, 'axles reordered', (axles) => {
+      const list = [...axles];
+      const [axle] = list.splice(ai, 1);
+      if (axle) list.splice(ai + by, 0, axle);
+      return list;
+    });
+  const setSpares = (ui: number, count: number) => {
+    const unit = units[ui];
+    if (!unit) return;
+    const spares = unit.spares.slice(0, count);
+    while (spares.length < count) {
+      const litres = unit.axles.at(-1)?.airLitres;
+      spares.push({
+        wheel: { position: `S${spares.length + 1}`, sensor: null },
+        settings: {},
+        ...(litres ? { airLitres: litres } : {}),
+      });
+    }
+    void change(count > unit.spares.length ? 'spare added' : 'spare removed', { units: replaceUnit(ui, { ...unit, spares }) });
+  };
+  const addToRig = async (make: () => Promise<string>) => {
+    try {
+      const id = await make();
+      await change('unit added', { rig: { ...rig, unitIds: [...rig.unitIds, id] } });
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const addNewUnit = (kind: 'vehicle' | 'trailer') =>
+    addToRig(async () => {
+      const axles = kind === 'trailer' ? [makeAxle('single', 1)] : [makeAxle('single', 1), makeAxle('single', 2)];
+      return (await addUnit({ name: kind === 'trailer' ? 'Trailer' : 'Towed car', kind, axles, spares: [] })).id;
+    });
+  const removeUnit = (ui: number) => {
+    setPosition(null);
+    void change(`${units[ui]?.name} taken out`, { rig: { ...rig, unitIds: rig.unitIds.filter((_, i) => i !== ui) } });
+  };
+  const moveUnit = (ui: number, by: number) => {
+    const unitIds = [...rig.unitIds];
+    const [id] = unitIds.splice(ui, 1);
+    if (id) unitIds.splice(ui + by, 0, id);
+    void change('units reordered', { rig: { ...rig, unitIds } });
+  };
+  const setStem = (wheel: RigWheel, stem: Stem) => {
+    const replace = (w: typeof wheel.wheel) => (w.position === wheel.local ? { ...w, stem } : w);
+    void change(`${wheel.position} ${stem} stem`, {
+      units: replaceUnit(wheel.unitIndex, {
+        ...wheel.unit,
+        axles: wheel.unit.axles.map((a) => ({ ...a, wheels: a.wheels.map(replace) })),
+        spares: wheel.unit.spares.map((s) => ({ ...s, wheel: replace(s.wheel) })),
+      }),
+    });
+  };
+  const others = useMemo(() => allUnits.data?.filter((u) => !rig.unitIds.includes(u.id)) ?? [], [allUnits.data, rig.unitIds]);
+
+  const ui = selected?.unitIndex ?? 0;
+  const unit = units[ui];
+  const ai = selected?.axleIndex ?? null;
+  const axle = ai === null ? null : (unit?.axles[ai] ?? null);
+  return (
+    <>
+      <SheetHead
+        title="Layout"
+        aside={
+          <div className="flex gap-2">
+            <button
+              type="button"
+              className="btn btn-small"
+              disabled={!canUndo}
+              onClick={() => void undo()}
+              title={canUndo ?? undefined}
+            >
+              Undo <span className="kbd">Ctrl Z</span>
+            </button>
+            <button
+              type="button"
+              className="btn btn-small"
+              disabled={!canRedo}
+              onClick={() => void redo()}
+              title={canRedo ?? undefined}
+            >
+              Redo
+            </button>
+          </div>
+        }
+      >
+        The road is {narrow ? 'up' : 'to the left'}. Left is always the driver’s-seat left. Select a wheel to change its axle or
+        unit.
+      </SheetHead>
+      <div className="grid gap-6 xl:grid-cols-[minmax(0,1fr)_320px]">
+        <div className="min-w-0">
+          <RigPlan
+            label="Layout of the rig"
+            units={units}
+            wheels={wheels}
+            lie={narrow ? 'up' : 'across'}
+            size={104}
+            wheel={(w) => (
+              <button
+                type="button"
+                className="wheel"
+                data-ink={w.wheel.sensor ? 'steady' : 'bare'}
+                data-position={w.position}
+                aria-pressed={w === selected}
+                onClick={() => setPosition(w.position)}
+              >
+                <span className="flex h-full flex-col justify-between p-2">
+                  <span className="figure text-[24px] leading-none font-bold">{w.position}</span>
+                  <span className="narrow text-[13px] leading-tight">
+                    {w.wheel.stem ? `${w.wheel.stem} stem` : 'stem not said'}
+                    <br />
+                    <span className="text-ink2">
+                      {w.wheel.sensor ? w.wheel.sensor.id.replace(/(..)(..)(..)/, '$1 $2 $3') : 'no sensor'}
+                    </span>
+                  </span>
+                </span>
+              </button>
+            )}
+            underAxle={(u, a) => {
+              const here = units[u]?.axles[a];
+              const layout = here ? layoutOf(here) : null;
+              const name = `${unitLetter(u)}${a + 1}`;
+              return (
+                <div className={`flex gap-1 ${narrow ? 'flex-col pl-1' : 'flex-wrap justify-center'}`}>
+                  {(layout === 'single' || layout === 'dual') && (
+                    <button
+                      type="button"
+                      className="btn btn-small"
+                      onClick={() => setLayout(u, a, layout === 'single' ? 'dual' : 'single')}
+                    >
+                      <span className="sr-only">{name}: </span>
+                      {layout === 'single' ? 'Make dual' : 'Make single'}
+                    </button>
+                  )}
+                  {(units[u]?.axles.length ?? 0) > 1 && (
+                    <button
+                      type="button"
+                      className="btn btn-small"
+                      onClick={() => removeAxle(u, a)}
+                      aria-label={`Remove axle ${name}`}
+                    >
+                      Remove
+                    </button>
+                  )}
+                </div>
+              );
+            }}
+          />
+          <div className="mt-6 flex flex-wrap gap-2">
+            {units.map((u, i) => (
+              <button key={u.id} type="button" className="btn" disabled={u.axles.length >= 9} onClick={() => addAxle(i)}>
+                Add axle to {unitLetter(i)}
+              </button>
+            ))}
+            {units.length < MAX_UNITS && (
+              <>
+                <button type="button" className="btn" onClick={() => void addNewUnit('trailer')}>
+                  Add trailer
+                </button>
+                <button type="button" className="btn" onClick={() => void addNewUnit('vehicle')}>
+                  Add towed vehicle
+                </button>
+              </>
+            )}
+          </div>
+          {others.length > 0 && units.length < MAX_UNITS && (
+            <details className="mt-4 text-[14px]">
+              <summary className="underline underline-offset-3">Hitch a unit you already have</summary>
+              <p className="my-2 text-ink2">The unit is shared: what is set or fitted on it here holds in its other rigs too.</p>
+              <ul className="flex flex-wrap gap-2">
+                {others.map((u) => (
+                  <li key={u.id}>
+                    <button type="button" className="btn btn-small" onClick={() => void addToRig(async () => u.id)}>
+                      {u.name}
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
+          <p className="mt-6">
+            <Link className="btn btn-solid" to={`/rigs/${rig.id}/pressures`}>
+              Next: pressures
+            </Link>
+          </p>
+        </div>
+        <aside aria-label="What is selected" className="flex flex-col gap-4">
+          <SavedField
+            key={`rig ${rig.id}`}
+            label="Name of the rig"
+            value={rig.name}
+            check={needName}
+            onSave={(name) => void change('rig renamed', { rig: { ...rig, name } })}
+          />
+          {unit && selected && (
+            <>
+              <h2 className="border-b border-ink pb-1 text-[18px]">
+                {unitLetter(ui)} {unit.name}
+              </h2>
+              <SavedField
+                key={`unit ${unit.id}`}
+                label="Name of the unit"
+                value={unit.name}
+                check={needName}
+                onSave={(name) => void change('unit renamed', { units: replaceUnit(ui, { ...unit, name }) })}
+              />
+              <div className="flex flex-wrap items-center gap-2">
+                <Switch
+                  label="Kind of unit"
+                  value={unit.kind}
+                  options={[
+                    { value: 'vehicle', text: 'Vehicle' },
+                    { value: 'trailer', text: 'Trailer' },
+                  ]}
+                  onChange={(kind) => void change(`${unit.name} is a ${kind}`, { units: replaceUnit(ui, { ...unit, kind }) })}
+                />
+                <button
+                  type="button"
+                  className="btn btn-small"
+                  disabled={unit.spares.length >= 4}
+                  onClick={() => setSpares(ui, unit.spares.length + 1)}
+                >
+                  Add spare
+                </button>
+                {unit.spares.length > 0 && (
+                  <button type="button" className="btn btn-small" onClick={() => setSpares(ui, unit.spares.length - 1)}>
+                    Remove spare
+                  </button>
+                )}
+              </div>
+              {units.length > 1 && (
+                <div className="flex flex-wrap gap-2">
+                  <button type="button" className="btn btn-small" disabled={ui === 0} onClick={() => moveUnit(ui, -1)}>
+                    Move forward
+                  </button>
+                  <button
+                    type="button"
+                    className="btn btn-small"
+                    disabled={ui === units.length - 1}
+                    onClick={() => moveUnit(ui, 1)}
+                  >
+                    Move back
+                  </button>
+                  <button type="button" className="btn btn-small" onClick={() => removeUnit(ui)}>
+                    Take out of rig
+                  </button>
+                </div>
+              )}
+              {axle && ai !== null && (
+                <>
+                  <h3 className="mt-2 border-b border-rule pb-1">
+                    Axle {unitLetter(ui)}
+                    {ai + 1}
+                  </h3>
+                  <SavedField
+                    key={`label ${unit.id} ${ai}`}
+                    label="Your word for it"
+                    value={axle.label ?? ''}
+                    check={(t) => (t.length > 40 ? 'At most 40 characters' : null)}
+                    onSave={(label) =>
+                      onAxles(ui, 'axle named', (axles) =>
+                        axles.map((a, i) => {
+                          if (i !== ai) return a;
+                          const { label: _old, ...rest } = a;
+                          return label === '' ? rest : { ...rest, label };
+                        }),
+                      )
+                    }
+                  />
+                  <div className="field">
+                    <label htmlFor="axle-wheels">Wheels on it</label>
+                    <select
+                      id="axle-wheels"
+                      className="input"
+                      value={layoutOf(axle) ?? ''}
+                      onChange={(e) => setLayout(ui, ai, e.target.value as AxleLayout)}
+                    >
+                      {(Object.keys(AXLE_LAYOUTS) as AxleLayout[]).map((l) => (
+                        <option key={l} value={l}>
+                          {layoutNames[l]} ({AXLE_LAYOUTS[l].length})
+                        </option>
+                      ))}
+                    </select>
+                  </div>
+                  <SavedField
+                    key={`air ${unit.id} ${ai}`}
+                    label="Air in one tire (an estimate; the bench uses it)"
+                    unit="litres"
+                    value={axle.airLitres === undefined ? '60' : String(axle.airLitres)}
+                    check={needLitres}
+                    onSave={(text) =>
+                      onAxles(ui, 'air volume', (axles) =>
+                        axles.map((a, i) => (i === ai ? { ...a, airLitres: parseNumber(text) ?? 60 } : a)),
+                      )
+                    }
+                  />
+                  {unit.axles.length > 1 && (
+                    <div className="flex gap-2">
+                      <button type="button" className="btn btn-small" disabled={ai === 0} onClick={() => moveAxle(ui, ai, -1)}>
+                        Axle forward
+                      </button>
+                      <button
+                        type="button"
+                        className="btn btn-small"
+                        disabled={ai === unit.axles.length - 1}
+                        onClick={() => moveAxle(ui, ai, 1)}
+                      >
+                        Axle back
+                      </button>
+                    </div>
+                  )}
+                </>
+              )}
+              <h3 className="mt-2 border-b border-rule pb-1">Wheel {selected.position}</h3>
+              <p className="text-[14px] text-ink2">{placeInWords(selected.local, unit.name, unit.axles.length)}</p>
+              <div className="flex items-center gap-2">
+                <span className="text-[13px] text-ink2">Valve stem</span>
+                <Switch
+                  label={`Valve stem of ${selected.position}`}
+                  value={selected.wheel.stem ?? ''}
+                  options={[
+                    { value: 'metal', text: 'Metal' },
+                    { value: 'rubber', text: 'Rubber' },
+                  ]}
+                  onChange={(stem) => setStem(selected, stem as Stem)}
+                />
+              </div>
+              {selected.wheel.stem === 'rubber' && (
+                <Notice>
+                  {isMotorcycle(unit)
+                    ? 'On a motorcycle use metal stems only: a sensor that shears a rubber stem empties the tire while riding.'
+                    : 'Rubber takes a light cap at most, and metal is safer. A flow-through sensor needs a metal stem: a rubber one cracks, leaks or shears.'}
+                </Notice>
+              )}
+            </>
+          )}
+        </aside>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,290 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
+import { Link } from 'react-router';
+import { limitsFor } from '#core/alarms/limits.ts';
+import { FieldError } from '#core/errors.ts';
+import { pressureAt } from '#core/gas/gas.ts';
+import { convert } from '#core/units/units.ts';
+import type { PressureUnit, TempUnit } from '#schema/common.ts';
+import type { FieldProblem } from '#schema/problem.ts';
+import type { Setting, Unit } from '#schema/unit.ts';
+import { validators } from '../../../generated/forms.js';
+import { useRig } from '../../app/useRig.ts';
+import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
+import { checkedBy } from '../../data/forms.ts';
+import { type Holder, holders, withSettings } from '../../data/holders.ts';
+import { useRecords } from '../../data/queries.ts';
+import { Field, Notice, SheetHead } from '../../parts/controls.tsx';
+import { type Format, parseNumber, useFormat } from '../../parts/format.ts';
+import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
+import { toast, toastError } from '../../parts/toast.ts';
+
+/** A row as it is typed. */
+interface Row {
+  cold: string;
+  tempC: string;
+}
+interface Typed {
+  rows: Row[];
+  pressureUnit: PressureUnit;
+  tempUnit: TempUnit;
+}
+interface Read {
+  rows: ({ cold: number; tempC: number } | null)[];
+}
+
+const figures = (value: number, digits: number) => String(Number(value.toFixed(digits)));
+
+/** The stored figure as text in a unit: to the letter as it was typed in that unit, else converted. */
+function toRow(setting: Setting, unit: PressureUnit, temp: TempUnit): Row {
+  const { cold } = setting;
+  if (!cold) return { cold: '', tempC: '' };
+  const digits = { psi: 1, bar: 2, kPa: 0 }[unit];
+  return {
+    cold: cold.typed?.unit === unit ? cold.typed.text : figures(convert(cold.kpa, 'kPa', unit), digits),
+    tempC: cold.typedTemp?.unit === temp ? cold.typedTemp.text : figures(convert(cold.tempC, 'C', temp), 0),
+  };
+}
+
+/** Read the typed rows into SI, with what cannot be read. */
+function readRows(typed: Typed): { value: Read; problems: FieldProblem[] } {
+  const problems: FieldProblem[] = [];
+  const rows = typed.rows.map((row, i) => {
+    if (row.cold.trim() === '' && row.tempC.trim() === '') return null;
+    const cold = parseNumber(row.cold);
+    const temp = parseNumber(row.tempC);
+    if (cold === null)
+      problems.push({
+        pointer: `/rows/${i}/cold`,
+        detail: row.cold.trim() === '' ? 'Type the cold pressure' : 'Type a number, such as 65 or 2.4',
+      });
+    else if (cold <= 0) problems.push({ pointer: `/rows/${i}/cold`, detail: 'A cold pressure is over 0' });
+    if (temp === null) {
+      problems.push({
+        pointer: `/rows/${i}/tempC`,
+        detail:
+          row.tempC.trim() === '' ? 'At which temperature was it set? Without it the figure means nothing.' : 'Type a number',
+      });
+    }
+    if (cold === null || temp === null || cold <= 0) return null;
+    return { cold: convert(cold, typed.pressureUnit, 'kPa'), tempC: typed.tempUnit === 'F' ? ((temp - 32) * 5) / 9 : temp };
+  });
+  return { value: { rows }, problems };
+}
+
+/** The same figure at a cold morning and a hot afternoon: why the temperature belongs beside it. */
+function swing(h: { cold: number; tempC: number }, f: Format): string {
+  const at = (tempC: number) => `${f.pressure(pressureAt(h.cold, h.tempC, tempC))} at ${f.temperature(tempC)}`;
+  return `the same air reads ${at(-10)}, ${at(35)}`;
+}
+
+export default function Pressures() {
+  const whole = useRig();
+  const { rig } = whole;
+  const f = useFormat();
+  const list = useMemo(() => holders(whole), [whole]);
+  const { putUnit } = useRecords();
+  const draftKey = `pressures.${rig.id}.${rig.loadState}`;
+  const stored = useMemo(
+    (): Typed => ({ rows: list.map((h) => toRow(h.setting, f.unit, f.temp)), pressureUnit: f.unit, tempUnit: f.temp }),
+    [list, f.unit, f.temp],
+  );
+  const [fromDraft, setFromDraft] = useState(false);
+  const form = useForm<Typed, unknown, Read>({
+    defaultValues: stored,
+    resolver: checkedBy(validators.pressures, readRows),
+    mode: 'onBlur',
+  });
+  const typed = useWatch({ control: form.control });
+  const { errors, isDirty, isSubmitting } = form.formState;
+
+  // Another load state, a change from elsewhere, or a switch of units: show it, but never over something typed.
+  useEffect(() => {
+    const draft = readDraft<Typed>(draftKey);
+    if (draft && draft.rows.length === stored.rows.length && JSON.stringify(draft.rows) !== JSON.stringify(stored.rows)) {
+      const convertDraft = (row: Row, i: number): Row => {
+        const cold = parseNumber(row.cold);
+        const temp = parseNumber(row.tempC);
+        const same = stored.rows[i];
+        if (draft.pressureUnit === f.unit && draft.tempUnit === f.temp) return row;
+        const digits = { psi: 1, bar: 2, kPa: 0 }[f.unit];
+        return {
+          cold:
+            draft.pressureUnit === f.unit || cold === null
+              ? row.cold
+              : figures(convert(cold, draft.pressureUnit, f.unit), digits),
+          tempC:
+            draft.tempUnit === f.temp || temp === null || same === undefined
+              ? row.tempC
+              : figures(convert(temp, draft.tempUnit, f.temp), 0),
+        };
+      };
+      form.reset(stored);
+      draft.rows.map(convertDraft).forEach((row, i) => {
+        form.setValue(`rows.${i}`, row, { shouldDirty: true });
+      });
+      form.setValue('pressureUnit', f.unit);
+      form.setValue('tempUnit', f.temp);
+      setFromDraft(true);
+    } else {
+      form.reset(stored);
+      setFromDraft(false);
+    }
+  }, [stored, draftKey, form, f.unit, f.temp]);
+  useEffect(() => {
+    const subscription = form.watch((value, { type }) => {
+      if (type === 'change') keepDraft(draftKey, value);
+    });
+    return () => subscription.unsubscribe();
+  }, [form, draftKey]);
+
+  const save = form.handleSubmit(async ({ rows }) => {
+    const now = form.getValues();
+    const faults: { index: number; text: string }[] = [];
+    const changed = (h: Holder): Setting | undefined => {
+      const i = list.findIndex((other) => other.code === h.code);
+      const row = rows[i];
+      const text = now.rows[i];
+      if (!row || !text) return undefined;
+      const { cold: old, limits } = h.setting;
+      const before = stored.rows[i];
+      if (old && before && before.cold === text.cold && before.tempC === text.tempC) return undefined;
+      const cold = {
+        // A figure that was not touched keeps its exact value.
+        kpa: old && before?.cold === text.cold ? old.kpa : row.cold,
+        tempC: old && before?.tempC === text.tempC ? old.tempC : row.tempC,
+        typed: old && before?.cold === text.cold && old.typed ? old.typed : { text: text.cold.trim(), unit: now.pressureUnit },
+        typedTemp:
+          old && before?.tempC === text.tempC && old.typedTemp ? old.typedTemp : { text: text.tempC.trim(), unit: now.tempUnit },
+      };
+      if (!limits) return { ...h.setting, cold };
+      try {
+        const { lowKpa, highKpa } = limitsFor(limits.rule, cold.kpa);
+        return { ...h.setting, cold, limits: { ...limits, lowKpa, highKpa } };
+      } catch (error) {
+        if (!(error instanceof FieldError)) throw error;
+        faults.push({
+          index: i,
+          text: `The alarm rule of ${h.code} does not go with it: ${error.message}. Change the rule first.`,
+        });
+        return undefined;
+      }
+    };
+    const before = whole.units;
+    const units = withSettings(whole, rig.loadState, changed);
+    if (faults.length > 0) {
+      for (const { index, text } of faults) form.setError(`rows.${index}.cold`, { message: text });
+      return;
+    }
+    try {
+      dropDraft(draftKey);
+      const saved: Unit[] = [];
+      for (const unit of units) saved.push(await putUnit(unit));
+      toast(units.length === 0 ? 'Nothing changed.' : 'Pressures saved.', {
+        ...(units.length > 0
+          ? {
+              undo: async () => {
+                for (const unit of saved) {
+                  const old = before.find((u) => u.id === unit.id);
+                  if (old) await putUnit({ ...old, version: unit.version }).catch(toastError);
+                }
+              },
+            }
+          : {}),
+      });
+    } catch (error) {
+      keepDraft(draftKey, now);
+      toastError(error);
+    }
+  });
+
+  const missing = list.filter((h) => !h.setting.cold).length;
+  return (
+    <>
+      <SheetHead title="Pressures" aside={<LoadSwitch />}>
+        The cold pressure of each axle and the temperature it was set at. Cold means not driven for three hours, or less than
+        about a mile. Take it from the placard, or for a loaded rig from the tire maker’s load table.
+      </SheetHead>
+      {fromDraft && (
+        <p className="mb-3 border-l-4 border-ink pl-3 text-[14px]">
+          What you typed before and did not save is back.{' '}
+          <button
+            type="button"
+            className="underline underline-offset-3"
+            onClick={() => {
+              dropDraft(draftKey);
+              form.reset(stored);
+              setFromDraft(false);
+            }}
+          >
+            Show the saved figures instead
+          </button>
+        </p>
+      )}
+      <form onSubmit={save} noValidate>
+        <ul className="border-t border-ink">
+          {list.map((h, i) => {
+            const row = typed.rows?.[i];
+            const read = row
+              ? readRows({ rows: [{ cold: row.cold ?? '', tempC: row.tempC ?? '' }], pressureUnit: f.unit, tempUnit: f.temp })
+              : null;
+            const value = read?.problems.length === 0 ? read.value.rows[0] : null;
+            const error = errors.rows?.[i] as { cold?: { message?: string }; tempC?: { message?: string } } | undefined;
+            return (
+              <li
+                key={h.code}
+                className="grid items-start gap-x-6 gap-y-2 border-b border-rule py-3 md:grid-cols-[150px_190px_190px_minmax(0,1fr)]"
+              >
+                <div className="md:pt-5">
+                  <span className="figure text-[26px] leading-none font-bold">{h.code}</span>
+                  <span className="ml-2 text-[14px] text-ink2">
+                    {h.name}, {h.wheels === 1 ? '1 wheel' : `${h.wheels} wheels`}
+                  </span>
+                </div>
+                <Field
+                  label={`${h.code} cold`}
+                  inputMode="decimal"
+                  unit={f.unit}
+                  error={error?.cold?.message}
+                  {...form.register(`rows.${i}.cold`)}
+                />
+                <Field
+                  label={`${h.code} set at`}
+                  inputMode="text"
+                  unit={`°${f.temp}`}
+                  error={error?.tempC?.message}
+                  {...form.register(`rows.${i}.tempC`)}
+                />
+                <p className="text-[13.5px] text-ink2 md:pt-7">
+                  {value ? swing(value, f) : 'Both wheels of an axle get the same, duals too.'}
+                </p>
+              </li>
+            );
+          })}
+        </ul>
+        <div className="mt-4 flex flex-wrap items-center gap-3">
+          <button type="submit" className="btn btn-solid" disabled={isSubmitting || !isDirty}>
+            Save pressures
+          </button>
+          {isDirty ? (
+            <span className="text-[14px]">Not saved yet</span>
+          ) : missing > 0 ? (
+            <span className="text-[14px] text-ink2">
+              {missing === 1 ? 'One axle has none yet' : `${missing} axles have none yet`}
+            </span>
+          ) : (
+            <Link className="btn" to={`/rigs/${rig.id}/alarms`}>
+              Next: alarms
+            </Link>
+          )}
+        </div>
+      </form>
+      <div className="mt-6 max-w-[72ch]">
+        <Notice>
+          <b>Set pressures cold, and never bleed a hot road tire to the cold figure.</b> The sidewall maximum is a cold figure
+          too: a hot tire above it is normal. The placard and the tire maker’s table stand above anything here.
+        </Notice>
+      </div>
+    </>
+  );
+}
