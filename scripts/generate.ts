@@ -42,6 +42,7 @@ for (const [group, schemas] of Object.entries(groups)) {
     allErrors: true,
     discriminator: true,
     strict: false,
+    strictNumbers: true,
     code: { source: true, esm: true, lines: false },
   });
   addFormats(ajv);

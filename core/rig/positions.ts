@@ -112,6 +112,10 @@ export function makeAxle(layout: AxleLayout, number: number, before?: Axle): Axl
   return { ...(before ?? { settings: {} }), wheels };
 }
 
+/** A vehicle with a wheel on its centre line: metal stems only, for a sheared stem empties the tire while riding. */
+export const isMotorcycle = (unit: Pick<Unit, 'kind' | 'axles'>): boolean =>
+  unit.kind === 'vehicle' && unit.axles.some((a) => a.wheels.some((w) => placeOf(w.position) === 'C'));
+
 /** Give every axle's wheels and every spare the codes their order asks for. */
 export function renumber<T extends Pick<Unit, 'axles' | 'spares'>>(unit: T): T {
   return {

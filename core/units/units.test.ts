@@ -36,6 +36,10 @@ describe('convert', () => {
     expect(() => convert(1, 'psi', 'kg')).toThrow(expect.objectContaining({ pointer: '/to' }));
   });
 
+  it('refuses what no number can hold', () => {
+    expect(() => convert(1e308, 'km', 'mm')).toThrow(expect.objectContaining({ pointer: '/value' }));
+  });
+
   it('refuses a temperature under absolute zero', () => {
     expect(() => convert(-500, 'F', 'C')).toThrow(expect.objectContaining({ pointer: '/value' }));
   });

@@ -50,5 +50,7 @@ export function convert(value: number, from: UnitName, to: UnitName): number {
   if (a.kind === 'temperature' && si < ABSOLUTE_ZERO_C) throw new FieldError('/value', 'is under absolute zero');
   if (from === to) return value;
   if (a.kind === 'temperature') return from === 'F' ? ((value - 32) * 5) / 9 : (value * 9) / 5 + 32;
-  return si / b.factor;
+  const out = si / b.factor;
+  if (!Number.isFinite(out)) throw new FieldError('/value', 'is too large to convert');
+  return out;
 }

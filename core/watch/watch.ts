@@ -27,8 +27,10 @@ export interface WheelMemory {
   lastMs: number | null;
   lastKpa: number;
   lastC: number;
-  /** Intervals between readings, ms, the most recent last; at most `HABIT_LENGTH`. */
+  /** The latest intervals between readings, ms, at most `HABIT_LENGTH`; a ring, in no order of time. */
   intervals: number[];
+  /** Where the ring takes the next one. */
+  next: number;
   active: Partial<Record<AlarmKind, ActiveAlarm>>;
 }
 
@@ -78,7 +80,7 @@ export function median(values: readonly number[]): number {
   return sorted.length % 2 === 1 ? (sorted[mid] as number) : ((sorted[mid - 1] as number) + (sorted[mid] as number)) / 2;
 }
 
-const freshMemory = (): WheelMemory => ({ lastMs: null, lastKpa: 0, lastC: 0, intervals: [], active: {} });
+const freshMemory = (): WheelMemory => ({ lastMs: null, lastKpa: 0, lastC: 0, intervals: [], next: 0, active: {} });
 
 /**
  * After how long without a reading a wheel counts as silent, ms: over 15 min and over ten of its own median intervals.
@@ -87,6 +89,13 @@ const freshMemory = (): WheelMemory => ({ lastMs: null, lastKpa: 0, lastC: 0, in
 export function silentAfterMs(memory: WheelMemory): number | null {
   if (memory.intervals.length === 0) return null;
   return Math.max(SILENT_AFTER_MS, SILENT_INTERVALS * median(memory.intervals));
+}
+
+/** A wheel under watch. */
+interface WatchedWheel {
+  position: string;
+  limits: WheelLimits;
+  memory: WheelMemory;
 }
 
 export interface WatchOptions {
@@ -102,18 +111,15 @@ export interface WatchOptions {
  * comes with the readings and with `tick`. Same readings, same answer.
  */
 export class Watch {
-  readonly #limits: Map<string, WheelLimits>;
-  readonly #memory: Map<string, WheelMemory>;
+  readonly #wheels = new Map<string, WatchedWheel>();
   readonly #sleepAware: boolean;
   #busySinceMs: number | null;
   #scannedMs: number | null;
 
   constructor(wheels: Readonly<Record<string, WheelLimits>>, options: WatchOptions, snapshot?: WatchSnapshot) {
-    this.#limits = new Map(Object.entries(wheels));
-    this.#memory = new Map();
-    for (const position of this.#limits.keys()) {
+    for (const [position, limits] of Object.entries(wheels)) {
       const kept = snapshot?.wheels[position];
-      this.#memory.set(position, kept ? structuredCopy(kept) : freshMemory());
+      this.#wheels.set(position, { position, limits, memory: kept ? structuredCopy(kept) : freshMemory() });
     }
     this.#sleepAware = options.sleepAware;
     this.#busySinceMs = snapshot?.busySinceMs ?? null;
@@ -122,7 +128,7 @@ export class Watch {
 
   /** What is remembered of a wheel, or undefined for a position that is not watched. Not to be changed. */
   memory(position: string): Readonly<WheelMemory> | undefined {
-    return this.#memory.get(position);
+    return this.#wheels.get(position)?.memory;
   }
 
   /** Since when most wheels have been heard without a pause, ms; null while the rig is quiet. */
@@ -132,7 +138,7 @@ export class Watch {
 
   snapshot(): WatchSnapshot {
     const wheels: Record<string, WheelMemory> = {};
-    for (const [position, memory] of this.#memory) wheels[position] = structuredCopy(memory);
+    for (const { position, memory } of this.#wheels.values()) wheels[position] = structuredCopy(memory);
     return { wheels, busySinceMs: this.#busySinceMs, scannedMs: this.#scannedMs };
   }
 
@@ -145,20 +151,20 @@ export class Watch {
    * @returns false when the reading was passed over
    */
   read(position: string, ms: number, kpa: number, tempC: number, out: WatchEvent[]): boolean {
-    const memory = this.#memory.get(position);
-    const limits = this.#limits.get(position);
-    if (!memory || !limits) return false;
+    const wheel = this.#wheels.get(position);
+    if (!wheel) return false;
+    const { memory } = wheel;
     if (memory.lastMs !== null) {
       const interval = ms - memory.lastMs;
       if (interval <= 0) return false;
       if (interval > SILENT_AFTER_MS) this.#endGap(position, memory, ms, out);
-      if (memory.intervals.length >= HABIT_LENGTH) memory.intervals.shift();
-      memory.intervals.push(interval);
+      memory.intervals[memory.next] = interval;
+      memory.next = (memory.next + 1) % HABIT_LENGTH;
     }
     memory.lastMs = ms;
     memory.lastKpa = kpa;
     memory.lastC = tempC;
-    this.#judge(position, memory, limits, ms, out);
+    this.#judge(wheel, ms, out);
     if (this.#sleepAware && (this.#scannedMs === null || ms - this.#scannedMs >= SCAN_MS)) this.tick(ms, out);
     return true;
   }
@@ -173,7 +179,7 @@ export class Watch {
     if (this.#sleepAware) {
       let known = 0;
       let heard = 0;
-      for (const m of this.#memory.values()) {
+      for (const { memory: m } of this.#wheels.values()) {
         if (m.lastMs === null) continue;
         known += 1;
         if (ms - m.lastMs <= BUSY_WINDOW_MS) heard += 1;
@@ -184,9 +190,9 @@ export class Watch {
       else this.#busySinceMs ??= ms;
       if (this.#busySinceMs === null) return;
     }
-    for (const [position, memory] of this.#memory) {
+    for (const { position, memory, limits } of this.#wheels.values()) {
       if (memory.lastMs === null || ms - memory.lastMs <= SILENT_AFTER_MS || memory.active.silent) continue;
-      if (this.#sleepAware && this.#limits.get(position)?.rests) continue;
+      if (this.#sleepAware && limits.rests) continue;
       const after = silentAfterMs(memory);
       if (after === null) continue;
       const from = this.#sleepAware ? Math.max(memory.lastMs, this.#busySinceMs ?? ms) : memory.lastMs;
@@ -199,19 +205,21 @@ export class Watch {
    * @param reset positions whose sensor is another one now; they begin unheard
    */
   configure(wheels: Readonly<Record<string, WheelLimits>>, reset: ReadonlySet<string>, out: WatchEvent[]): void {
-    for (const [position, memory] of this.#memory) {
+    for (const { position, memory } of this.#wheels.values()) {
       if (wheels[position] && !reset.has(position)) continue;
       for (const kind of Object.keys(memory.active) as AlarmKind[]) {
         this.#return(position, memory, kind, memory.lastMs ?? 0, out);
       }
-      this.#memory.delete(position);
-      this.#limits.delete(position);
+      this.#wheels.delete(position);
     }
     for (const [position, limits] of Object.entries(wheels)) {
-      this.#limits.set(position, limits);
-      const memory = this.#memory.get(position);
-      if (!memory) this.#memory.set(position, freshMemory());
-      else if (memory.lastMs !== null) this.#judge(position, memory, limits, memory.lastMs, out);
+      const wheel = this.#wheels.get(position);
+      if (!wheel) {
+        this.#wheels.set(position, { position, limits, memory: freshMemory() });
+        continue;
+      }
+      wheel.limits = limits;
+      if (wheel.memory.lastMs !== null) this.#judge(wheel, wheel.memory.lastMs, out);
     }
   }
 
@@ -227,7 +235,7 @@ export class Watch {
     if (memory.active.silent) this.#return(position, memory, 'silent', ms, out);
   }
 
-  #judge(position: string, memory: WheelMemory, limits: WheelLimits, ms: number, out: WatchEvent[]): void {
+  #judge({ position, memory, limits }: WatchedWheel, ms: number, out: WatchEvent[]): void {
     const { lastKpa: kpa, lastC: tempC, active } = memory;
     const { lowKpa, highKpa, hotC, coldKpa } = limits;
     if (lowKpa !== null && kpa <= lowKpa) this.#past(position, memory, 'low', ms, lowKpa, kpa, -1, out);

@@ -109,9 +109,11 @@ function AlarmLine({ rigId }: { rigId: string }) {
   const urgent = open.filter((a) => a.severity === 'stop' && a.acknowledgedAt === null);
   if (urgent.length === 0 || pathname.endsWith('/watch')) return null;
   return (
-    <Link to={`/rigs/${rigId}/watch`} className="block border-b-4 border-magenta bg-ink px-4 py-2 font-semibold text-paper">
-      {urgent.map((a) => `${a.position} ${a.kind}`).join(', ')}. Open the watch.
-    </Link>
+    <section aria-label="Open alarms">
+      <Link to={`/rigs/${rigId}/watch`} className="block border-b-4 border-magenta bg-ink px-4 py-2 font-semibold text-paper">
+        {urgent.map((a) => `${a.position} ${a.kind}`).join(', ')}. Open the watch.
+      </Link>
+    </section>
   );
 }
 
@@ -125,6 +127,7 @@ export function Shell() {
   const navigate = useNavigate();
   const [commands, setCommands] = useState(false);
   const [keysShown, setKeysShown] = useState(false);
+  const [switches, setSwitches] = useState(false);
   const { pathname } = useLocation();
   const main = useRef<HTMLElement>(null);
   const first = useRef(true);
@@ -185,7 +188,7 @@ export function Shell() {
       <a href="#sheet" className="sr-only focus:not-sr-only focus:absolute focus:z-10 focus:bg-paper focus:p-2">
         To the sheet
       </a>
-      <header className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-ink px-5 py-3 max-md:px-4">
+      <header className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-ink px-5 py-3 max-md:gap-x-4 max-md:px-3 max-md:py-2">
         <Link to="/" className="font-display text-[22px] font-semibold md:w-[152px]">
           Druckwerk
         </Link>
@@ -199,7 +202,10 @@ export function Shell() {
             </p>
           )}
         </div>
-        <div className="flex flex-wrap gap-2 max-md:w-full max-md:justify-between">
+        <button type="button" className="btn btn-small md:hidden" aria-expanded={switches} onClick={() => setSwitches(!switches)}>
+          {prefs.pressure}, °{prefs.temp}
+        </button>
+        <div className={`flex flex-wrap gap-2 max-md:w-full max-md:justify-between ${switches ? '' : 'max-md:hidden'}`}>
           <Switch
             label="Pressure unit"
             value={prefs.pressure}
@@ -239,7 +245,7 @@ export function Shell() {
             <SheetList whole={whole} rigId={rigId} />
           </div>
         )}
-        <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-4">
+        <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3">
           <Suspense fallback={<p className="text-ink2">One moment…</p>}>
             {rigId === null || whole ? <Outlet context={whole} /> : null}
           </Suspense>

@@ -1,3 +1,4 @@
+import { useLayoutEffect, useRef, useState } from 'react';
 import { BENCH } from '#core/bench/parameters.ts';
 import { pressureAt } from '#core/gas/gas.ts';
 import { convert } from '#core/units/units.ts';
@@ -54,7 +55,10 @@ const HEIGHT = 380;
 const TOP = 34;
 const BOTTOM = 14;
 const AXIS = 44;
-const COLUMN = 166;
+const MIN_COLUMN = 112;
+/** A column narrower than this has room for short words only. */
+const ROOMY = 146;
+const MAX_COLUMN = 172;
 
 /** Each axle as a ladder: where the day takes it, and where the alarm rings. */
 export function Ladder({
@@ -67,6 +71,17 @@ export function Ladder({
   onSelect: (code: string) => void;
 }) {
   const f = useFormat();
+  const box = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(0);
+  useLayoutEffect(() => {
+    const el = box.current;
+    if (!el) return;
+    const watch = new ResizeObserver(() => setRoom(el.clientWidth));
+    watch.observe(el);
+    setRoom(el.clientWidth);
+    return () => watch.disconnect();
+  }, []);
+  const column = Math.min(MAX_COLUMN, Math.max(MIN_COLUMN, (room - AXIS) / axles.length));
   const values = axles.flatMap((a) => [
     a.coldKpa,
     a.lowKpa,
@@ -74,7 +89,13 @@ export function Ladder({
     a.coldKpa !== null ? hotRunKpa(a.coldKpa, a.coldTempC ?? 20) : null,
   ]);
   const known = values.filter((v): v is number => v !== null).map((v) => convert(v, 'kPa', f.unit as PressureUnit));
-  if (known.length === 0) return <p className="text-ink2">Set cold pressures first; then the ladder has something to show.</p>;
+  if (known.length === 0) {
+    return (
+      <div ref={box} className="text-ink2">
+        Set cold pressures first; then the ladder has something to show.
+      </div>
+    );
+  }
   const min = Math.min(...known);
   const max = Math.max(...known);
   const step = f.unit === 'bar' ? niceStep((max - min) * 100 || 50) / 100 : niceStep(max - min || 20);
@@ -84,9 +105,9 @@ export function Ladder({
   const yk = (kpa: number) => y(convert(kpa, 'kPa', f.unit));
   const lines: number[] = [];
   for (let v = low; v <= high + step / 1000; v += step) lines.push(v);
-  const width = AXIS + axles.length * COLUMN;
+  const width = AXIS + axles.length * column;
   return (
-    <div className="overflow-x-auto">
+    <div ref={box} className="overflow-x-auto">
       {/* biome-ignore lint/a11y/useSemanticElements: the group holds buttons and is drawn */}
       <svg
         viewBox={`0 0 ${width} ${HEIGHT}`}
@@ -108,17 +129,19 @@ export function Ladder({
           {f.unit}
         </text>
         {axles.map((a, i) => {
-          const x = AXIS + i * COLUMN + 14;
-          const w = 50;
+          const x = AXIS + i * column + 12;
+          const w = 36;
           const hot = a.coldKpa === null ? null : hotRunKpa(a.coldKpa, a.coldTempC ?? 20);
           const marks: Mark[] = [];
-          if (a.highKpa !== null) marks.push({ kpa: a.highKpa, text: `${f.figure(a.highKpa)} high alarm`, bold: true });
-          if (hot !== null) marks.push({ kpa: hot, text: `about ${f.figure(hot)} hot run`, bold: false });
+          if (a.highKpa !== null)
+            marks.push({ kpa: a.highKpa, text: `${f.figure(a.highKpa)} high${column < ROOMY ? '' : ' alarm'}`, bold: true });
+          if (hot !== null) marks.push({ kpa: hot, text: `${f.figure(hot)} hot run`, bold: false });
           if (a.coldKpa !== null) {
             const at = a.coldTempC === null ? '' : ` at ${f.temperature(a.coldTempC)}`;
-            marks.push({ kpa: a.coldKpa, text: `${a.coldText} cold${at}`, bold: true });
+            marks.push({ kpa: a.coldKpa, text: `${a.coldText}${column < ROOMY && at ? '' : ' cold'}${at}`, bold: true });
           }
-          if (a.lowKpa !== null) marks.push({ kpa: a.lowKpa, text: `${f.figure(a.lowKpa)} low alarm`, bold: true });
+          if (a.lowKpa !== null)
+            marks.push({ kpa: a.lowKpa, text: `${f.figure(a.lowKpa)} low${column < ROOMY ? '' : ' alarm'}`, bold: true });
           const places = spread(
             marks.map((m) => yk(m.kpa)),
             16,
@@ -141,9 +164,9 @@ export function Ladder({
               className="cursor-pointer"
             >
               <rect
-                x={x - 12}
+                x={x - 11}
                 y={2}
-                width={COLUMN - 6}
+                width={column - 2}
                 height={HEIGHT - 4}
                 fill="transparent"
                 stroke={a.code === selected ? 'var(--ink)' : 'none'}
@@ -163,9 +186,9 @@ export function Ladder({
                     opacity="0.28"
                   />
                   <rect
-                    x={x + w / 2 - 8}
+                    x={x + w / 2 - 7}
                     y={yk(hot)}
-                    width={16}
+                    width={14}
                     height={Math.max(1, yk(a.coldKpa) - yk(hot))}
                     fill="var(--cyan)"
                   />
@@ -186,7 +209,7 @@ export function Ladder({
               {marks.map((m, k) => (
                 <text
                   key={m.text}
-                  x={x + w + 13}
+                  x={x + w + 12}
                   y={(places[k] ?? 0) + 4.5}
                   fontSize="12.5"
                   fontWeight={m.bold ? 700 : 400}
@@ -197,7 +220,7 @@ export function Ladder({
                 </text>
               ))}
               {marks.length === 0 && (
-                <text x={x + w + 13} y={HEIGHT / 2} fontSize="13" fill="var(--ink2)">
+                <text x={x + w + 12} y={HEIGHT / 2} fontSize="13" fill="var(--ink2)">
                   nothing set
                 </text>
               )}

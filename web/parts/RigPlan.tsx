@@ -62,8 +62,10 @@ export interface RigPlanProps {
   /** Draws one wheel. */
   wheel: (wheel: RigWheel) => ReactNode;
   lie: Lie;
-  /** Smallest extent of a wheel along the rig, px. */
+  /** Smallest width of a wheel when the rig lies across, px. */
   size?: number;
+  /** Smallest height of a wheel, px. */
+  tallness?: number;
   /** Below each axle (across) or beside it (up): an editor's handles. */
   underAxle?: (unitIndex: number, axleIndex: number) => ReactNode;
   /** Shows unit letters and names. */
@@ -83,12 +85,11 @@ function walk(event: KeyboardEvent<HTMLElement>): void {
 }
 
 /** The rig as wheels and a spine, joined at its couplings. Left is the driver's-seat left. */
-export function RigPlan({ units, wheels, wheel, lie, size = 116, underAxle, names = true, label }: RigPlanProps) {
+export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, underAxle, names = true, label }: RigPlanProps) {
   const { slots, couplings, count } = slotsOf(units, wheels);
   const across = lie === 'across';
   const ref = useRef<HTMLElement>(null);
   const has = (places: string[]) => wheels.some((w) => places.includes(w.place));
-  const outer = has(['LO', 'RO']);
   const tall = has(['C']);
   // One line before the lanes for names, one after them for handles.
   const lane = (n: number) => n + 1;
@@ -103,23 +104,18 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, underAxle, name
         : '34px'
       : across
         ? `minmax(${size}px, 150px)`
-        : 'minmax(88px, auto)',
+        : `minmax(${tallness}px, auto)`,
   ).join(' ');
-  const wing = across ? 'minmax(88px, auto)' : 'minmax(0, 1fr)';
-  const lanes = [
-    outer ? wing : '0px',
-    wing,
-    across ? (tall ? 'minmax(96px, auto)' : '28px') : tall ? 'minmax(70px, 1fr)' : '22px',
-    wing,
-    outer ? wing : '0px',
-  ];
+  const wing = (places: string[]) => (has(places) ? (across ? `minmax(${tallness}px, auto)` : 'minmax(0, 1fr)') : '0px');
+  const spine = across ? (tall ? `minmax(${tallness + 8}px, auto)` : '28px') : tall ? 'minmax(70px, 1fr)' : '22px';
+  const lanes = [wing(['LO']), wing(['L', 'LI', 'S']), spine, wing(['R', 'RI']), wing(['RO'])];
   const acrossTracks = [across ? (names ? 'auto' : '0px') : names ? '18px' : '0px', ...lanes, 'auto'].join(' ');
   return (
     <section
       ref={ref}
       aria-label={label}
       onKeyDown={walk}
-      className={`relative grid gap-x-2 gap-y-1 ${across ? 'w-max max-w-full overflow-x-auto pb-1 pl-9' : 'w-full pt-8'}`}
+      className={`relative grid gap-y-1 ${across ? 'gap-x-2' : 'gap-x-1'} ${across ? 'w-max max-w-full overflow-x-auto pb-1 pl-9' : 'w-full pt-8'}`}
       style={
         across
           ? { gridTemplateColumns: alongTracks, gridTemplateRows: acrossTracks }

@@ -66,7 +66,7 @@ export function WheelCard({ view, connected, selected, onSelect }: WheelCardProp
               <span className="figure wheel-figure">{bracket ? `(${figure})` : figure}</span>
               <span className="narrow text-[13px]">{f.unit}</span>
             </span>
-            <span className={`narrow text-[13px] leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
+            <span className={`narrow truncate text-[13px] leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
               {wheelLine(view, ink, f)}
             </span>
           </>

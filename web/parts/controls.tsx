@@ -97,7 +97,7 @@ export function Box({
         <Dialog.Overlay className="dialog-veil" />
         <Dialog.Content className="dialog" aria-describedby={undefined}>
           <div className="mb-3 flex items-start justify-between gap-4">
-            <Dialog.Title className="text-[22px]">{title}</Dialog.Title>
+            <Dialog.Title className="font-display text-[22px] font-semibold">{title}</Dialog.Title>
             <Dialog.Close className="btn btn-small">Close</Dialog.Close>
           </div>
           {children}

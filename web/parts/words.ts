@@ -52,9 +52,9 @@ export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): str
   const temp = view.tempC === null ? '' : f.temperature(view.tempC);
   if (ink === 'silent') return `for ${duration(view.ageS ?? 0)}`;
   if (ink === 'asleep' || ink === 'old') return `${duration(view.ageS ?? 0)} old`;
-  if (view.active.includes('low') && view.lowKpa !== null) return `low under ${f.figure(view.lowKpa)}, ${temp}`;
+  if (view.active.includes('low') && view.lowKpa !== null) return `under ${f.figure(view.lowKpa)}`;
   if (view.active.includes('hot') && view.hotC !== null) return `${temp}, limit ${f.temperature(view.hotC)}`;
-  if (view.active.includes('high') && view.highKpa !== null) return `high over ${f.figure(view.highKpa)}, ${temp}`;
+  if (view.active.includes('high') && view.highKpa !== null) return `over ${f.figure(view.highKpa)}`;
   return temp;
 }
 

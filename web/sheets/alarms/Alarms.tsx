@@ -167,9 +167,9 @@ export default function Alarms() {
         <div className="min-w-0">
           <Ladder axles={preview} selected={current?.code ?? ''} onSelect={setCode} />
           <p className="mt-2 max-w-[80ch] text-[13px] text-ink2">
-            “About … hot run” is the gas {f.difference(25)} warmer than it was set: a usual highway run, common practice, no
-            source. How much your tires must carry and how cold your mornings get is not known here: hold the low alarm against
-            the tire maker’s load table yourself.
+            “Hot run” is about where an ordinary highway run takes it, the gas {f.difference(25)} warmer than it was set (common
+            practice, no source). How much your tires must carry and how cold your mornings get is not known here: hold the low
+            alarm against the tire maker’s load table yourself.
           </p>
           <table className="sheet-table mt-4">
             <caption className="pb-2 text-left text-[16px] font-bold">Limits in force, {rig.loadState}</caption>
@@ -220,7 +220,7 @@ export default function Alarms() {
         </div>
         {current && (
           <form onSubmit={use} noValidate aria-label={`Rule for ${current.code}`}>
-            <h2 className="border-b border-ink pb-2 text-[18px]">
+            <h2 className="border-b border-ink pb-2">
               Rule for {current.code}, {current.name}
             </h2>
             {coldKpa === undefined ? (
@@ -241,7 +241,12 @@ export default function Alarms() {
                     : attempt(usual.value.rule, coldKpa);
                   return (
                     <label key={s.school} className="flex cursor-pointer gap-3 border-b border-rule py-[9px]">
-                      <input type="radio" value={s.school} className="mt-1 size-[18px] accent-ink" {...form.register('school')} />
+                      <input
+                        type="radio"
+                        value={s.school}
+                        className="mt-1 size-[18px] shrink-0 accent-ink"
+                        {...form.register('school')}
+                      />
                       <span className="grow">
                         <span className="flex items-baseline justify-between gap-2">
                           <span className="font-semibold">{s.title}</span>

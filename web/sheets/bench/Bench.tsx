@@ -173,7 +173,7 @@ export default function Bench() {
         </div>
         <div className="flex flex-col gap-5">
           <section aria-label="Time">
-            <h2 className="mb-2 border-b border-ink pb-1 text-[18px]">Time</h2>
+            <h2 className="mb-2 border-b border-ink pb-1">Time</h2>
             <div className="flex flex-wrap items-center gap-2">
               <button
                 type="button"
@@ -191,12 +191,12 @@ export default function Bench() {
             </div>
           </section>
           <section aria-label="Road and weather">
-            <h2 className="mb-2 border-b border-ink pb-1 text-[18px]">Road and weather</h2>
+            <h2 className="mb-2 border-b border-ink pb-1">Road and weather</h2>
             <Drive bench={bench} run={run} />
           </section>
           {wheel && (
             <section aria-label={`Wheel ${wheel.position}`}>
-              <h2 className="mb-2 border-b border-ink pb-1 text-[18px]">Wheel {wheel.position}</h2>
+              <h2 className="mb-2 border-b border-ink pb-1">Wheel {wheel.position}</h2>
               <div className="field">
                 <label htmlFor="hole">How the air gets out</label>
                 <select id="hole" className="input" value={hole} onChange={(e) => setHole(e.target.value)}>

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import {
   AXLE_LAYOUTS,
   type AxleLayout,
+  isMotorcycle,
   layoutOf,
   MAX_UNITS,
   makeAxle,
@@ -143,10 +144,6 @@ function SavedField({
     />
   );
 }
-
-/** A vehicle with a wheel on its centre line. */
-const isMotorcycle = (unit: Unit) =>
-  unit.kind === 'vehicle' && unit.axles.some((a) => a.wheels.some((w) => w.position.endsWith('C')));
 
 const needName = (text: string) =>
   text.trim() === '' ? 'Give it a name' : text.trim().length > 80 ? 'At most 80 characters' : null;
@@ -384,7 +381,7 @@ export default function Layout() {
           />
           {unit && selected && (
             <>
-              <h2 className="border-b border-ink pb-1 text-[18px]">
+              <h2 className="border-b border-ink pb-1">
                 {unitLetter(ui)} {unit.name}
               </h2>
               <SavedField

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
-import type { RigWheel } from '#core/rig/positions.ts';
+import { isMotorcycle, type RigWheel } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { Sensor, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
@@ -131,6 +131,12 @@ export default function Pairing() {
   const shown = capture ? capture.code : (wheel.wheel.sensor?.id ?? OPEN);
   const refused = kind === 'flowThrough' && wheel.wheel.stem === 'rubber';
   const ready = capture?.whole === true && capture.code.length === 6 && !refused;
+  const caution = (
+    <Notice>
+      <b>Right after pairing, before fitting, a sensor reads zero and a low alarm rings.</b> That is expected: acknowledge it.
+      Pair after the vehicle has stood 10 minutes or more, with all other sensors 3 m away: they may answer instead.
+    </Notice>
+  );
   return (
     <>
       <SheetHead
@@ -152,10 +158,11 @@ export default function Pairing() {
             wheels={wheels}
             lie={narrow ? 'up' : 'across'}
             size={100}
+            tallness={narrow ? 52 : 74}
             wheel={(w) => (
               <button
                 type="button"
-                className="wheel min-h-[60px]!"
+                className="wheel min-h-0!"
                 data-ink={w.wheel.sensor ? 'steady' : 'bare'}
                 data-position={w.position}
                 aria-pressed={w === wheel}
@@ -181,12 +188,7 @@ export default function Pairing() {
               {bench.data?.open ? 'To the bench' : 'Open the bench'}
             </Link>
           </div>
-          <div className="mt-6 max-w-[72ch]">
-            <Notice>
-              <b>Right after pairing, before fitting, a sensor reads zero and a low alarm rings.</b> That is expected: acknowledge
-              it. Pair after the vehicle has stood 10 minutes or more, with all other sensors 3 m away: they may answer instead.
-            </Notice>
-          </div>
+          <div className="mt-6 max-w-[72ch] max-xl:hidden">{caution}</div>
         </div>
         <div ref={card} tabIndex={-1} className="outline-none">
           <div className="flex items-center gap-4">
@@ -249,6 +251,20 @@ export default function Pairing() {
               </Notice>
             </div>
           )}
+          {!refused && wheel.wheel.stem === 'rubber' && kind !== 'internal' && (
+            <div className="mt-3">
+              <Notice tone={isMotorcycle(wheel.unit) ? 'act' : 'look'}>
+                {isMotorcycle(wheel.unit) ? (
+                  <>
+                    <b>{wheel.position} has a rubber stem: metal only on a motorcycle.</b> A sensor that shears the stem empties
+                    the tire while riding. Have a metal stem fitted before this sensor goes on.
+                  </>
+                ) : (
+                  <>{wheel.position} has a rubber stem. Many fit a light cap on a sound one; a metal stem is safer.</>
+                )}
+              </Notice>
+            </div>
+          )}
           <div className="mt-3 flex flex-wrap gap-2">
             <button
               type="button"
@@ -270,9 +286,9 @@ export default function Pairing() {
             )}
           </div>
           <section className="mt-6" aria-labelledby="tray">
-            <h3 id="tray" className="border-b border-ink pb-1">
+            <h2 id="tray" className="border-b border-ink pb-1">
               Bench sensors in the tray
-            </h3>
+            </h2>
             {!bench.data?.open ? (
               <p className="mt-2 text-[14px]">
                 Practise with simulated sensors first.{' '}
@@ -304,7 +320,7 @@ export default function Pairing() {
             )}
           </section>
           <form onSubmit={typed} className="mt-6" noValidate>
-            <h3 className="border-b border-ink pb-1">Or type the ID from the monitor</h3>
+            <h2 className="border-b border-ink pb-1">Or type the ID from the monitor</h2>
             <div className="mt-2 flex items-start gap-2">
               <Field
                 label={`ID for ${wheel.position}`}
@@ -320,6 +336,7 @@ export default function Pairing() {
               </button>
             </div>
           </form>
+          <div className="mt-6 xl:hidden">{caution}</div>
         </div>
       </div>
     </>

@@ -233,7 +233,7 @@ export default function Pressures() {
             return (
               <li
                 key={h.code}
-                className="grid items-start gap-x-6 gap-y-2 border-b border-rule py-3 md:grid-cols-[150px_190px_190px_minmax(0,1fr)]"
+                className="grid items-start gap-x-6 gap-y-2 border-b border-rule py-3 md:grid-cols-[200px_190px_190px_minmax(0,1fr)]"
               >
                 <div className="md:pt-5">
                   <span className="figure text-[26px] leading-none font-bold">{h.code}</span>

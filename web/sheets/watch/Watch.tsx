@@ -41,7 +41,7 @@ function AlarmItem({
   const words = alarmWords(alarm, wheel, f, view.time);
   const bar = { stop: 'border-t-4 border-magenta', look: 'border-t-4 border-ink', know: 'border-t border-ink' }[alarm.severity];
   return (
-    <li className={`pt-3 pb-5 ${bar}`} data-alarm={`${alarm.position} ${alarm.kind}`}>
+    <li className={`pt-3 pb-5 max-md:pb-3 ${bar}`} data-alarm={`${alarm.position} ${alarm.kind}`}>
       <div className="flex items-baseline justify-between gap-3">
         <h3>
           <button type="button" className="text-left hover:underline" onClick={onSelect}>
@@ -52,7 +52,9 @@ function AlarmItem({
           {timeOfDay(alarm.fromTime, view.time)}
         </span>
       </div>
-      <p className="mt-1 text-[14px]">{words.text}</p>
+      <p className={`mt-1 text-[14px] ${alarm.severity === 'stop' && alarm.acknowledgedAt === null ? '' : 'max-md:hidden'}`}>
+        {words.text}
+      </p>
       <p className="mt-2">
         {alarm.acknowledgedAt === null ? (
           <button
@@ -153,7 +155,7 @@ function WheelDetail({ w, view, words }: { w: WheelView; view: WatchView; words:
     ],
   ];
   return (
-    <section aria-label={`Wheel ${w.position}`} className="mt-6 border-t border-ink pt-3">
+    <section aria-label={`Wheel ${w.position}`} className="border-t border-ink pt-3">
       <h3>
         {w.position} <span className="font-normal text-ink2">{words}</span>
       </h3>
@@ -245,8 +247,8 @@ export default function Watch() {
       >
         {headLine(view, bench.data, f)}
       </SheetHead>
-      <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_336px]">
-        <div className="min-w-0">
+      <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_336px] xl:grid-rows-[auto_1fr]">
+        <div className="min-w-0 xl:row-span-2">
           <RigPlan
             label="Wheels of the rig"
             units={units}
@@ -314,6 +316,8 @@ export default function Watch() {
                 : 'Nothing is heard just now, so nothing can ring. Look at the tires before you drive.'}
             </p>
           )}
+        </aside>
+        <div className="xl:col-start-2">
           {detail && detailWheel && (
             <WheelDetail
               w={detail}
@@ -342,7 +346,7 @@ export default function Watch() {
           <p className="mt-6 text-[13px] text-ink2">
             Do not work the screen while driving. A monitor does not replace a gauge or an eye on the tread.
           </p>
-        </aside>
+        </div>
       </div>
     </>
   );

@@ -37,7 +37,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
       <div className="flex min-h-[76px] items-center">
         <SmallPlan units={units} wheels={wheels} ink={(w) => inkOf(views.get(w.position))} />
       </div>
-      <h2 className="mt-3 text-[20px]">
+      <h2 className="mt-3 font-display text-[20px] font-semibold">
         <Link to={`/rigs/${rig.id}/watch`} className="underline-offset-4 hover:underline">
           {rig.name}
         </Link>
@@ -182,7 +182,7 @@ export default function Yard() {
             {steps.map(([head, text], i) => (
               <li key={head} className="border border-ink p-5">
                 <span className="figure text-[44px] leading-none font-bold">{i + 1}</span>
-                <h2 className="mt-3 text-[19px]">{head}</h2>
+                <h2 className="mt-3 font-display text-[20px] font-semibold">{head}</h2>
                 <p className="mt-1 text-ink2">{text}</p>
               </li>
             ))}

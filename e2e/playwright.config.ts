@@ -1,0 +1,30 @@
+import { defineConfig, devices } from '@playwright/test';
+
+const root = process.getuid?.() === 0;
+
+export default defineConfig({
+  testDir: '.',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: process.env.DRUCKWERK_TEST_JSON ? [['list'], ['json', { outputFile: process.env.DRUCKWERK_TEST_JSON }]] : [['list']],
+  outputDir: '../test-results',
+  use: {
+    ...devices['Desktop Chrome'],
+    viewport: { width: 1280, height: 800 },
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
+      args: [
+        ...(root ? ['--no-sandbox'] : []),
+        '--disable-gpu',
+        '--disable-dev-shm-usage',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+        '--autoplay-policy=user-gesture-required',
+      ],
+    },
+  },
+});

@@ -1,0 +1,107 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
+import { test as base, expect, type Page } from '@playwright/test';
+
+/** The built server in a process of its own, on a data folder of its own. */
+export class ServerProcess {
+  readonly folder = mkdtempSync(join(tmpdir(), 'druckwerk-e2e-'));
+  readonly port: number;
+  readonly demo: boolean;
+  #child: ChildProcess | null = null;
+
+  constructor(port: number, demo: boolean) {
+    this.port = port;
+    this.demo = demo;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  async start(): Promise<void> {
+    const server = join(import.meta.dirname, '../dist/server.js');
+    this.#child = spawn(process.execPath, [server, ...(this.demo ? ['--demo'] : [])], {
+      env: { ...process.env, DRUCKWERK_DATA: this.folder, PORT: String(this.port) },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    const child = this.#child;
+    await new Promise<void>((resolve, reject) => {
+      child.stdout?.on('data', (d) => String(d).includes('Druckwerk is at') && resolve());
+      child.on('exit', (code) => reject(new Error(`the server ended with ${code}`)));
+    });
+  }
+
+  /** End it the way a power cut does. */
+  async kill(): Promise<void> {
+    if (!this.#child || this.#child.exitCode !== null) return;
+    this.#child.removeAllListeners('exit');
+    const gone = once(this.#child, 'exit');
+    this.#child.kill('SIGKILL');
+    await gone;
+  }
+
+  async remove(): Promise<void> {
+    await this.kill();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+let nextPort = 4710;
+
+interface Fixtures {
+  /** A server on an empty data folder. */
+  own: ServerProcess;
+  /** Messages on the console that a test expects, as when it stops the server. */
+  expected: RegExp[];
+}
+interface WorkerFixtures {
+  /** One server on the demo world for all tests. */
+  demo: ServerProcess;
+}
+
+async function running(demo: boolean, use: (s: ServerProcess) => Promise<void>): Promise<void> {
+  const server = new ServerProcess(nextPort, demo);
+  nextPort += 1;
+  await server.start();
+  await use(server);
+  await server.remove();
+}
+
+/** A test that fails on any error on the console of its page. */
+export const test = base.extend<Fixtures, WorkerFixtures>({
+  own: async ({ page }, use) =>
+    running(false, async (server) => {
+      await use(server);
+      // Leave before the server goes, or its end shows as an error on the console.
+      for (const p of page.context().pages()) await p.goto('about:blank');
+    }),
+  // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from the pattern
+  demo: [async ({}, use) => running(true, use), { scope: 'worker' }],
+  // biome-ignore lint/correctness/noEmptyPattern: as above
+  expected: async ({}, use) => use([]),
+  page: async ({ page, expected }, use) => {
+    const errors: string[] = [];
+    page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+    page.on('pageerror', (e) => errors.push(String(e)));
+    await use(page);
+    expect(errors.filter((e) => !expected.some((r) => r.test(e)))).toEqual([]);
+  },
+});
+
+export { expect };
+
+/** No violation that axe finds. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([]);
+}
+
+/** The rig of a name, from the server. */
+export async function rigId(server: ServerProcess, name: string): Promise<string> {
+  const rigs = (await (await fetch(`${server.url}/api/rigs`)).json()) as { id: string; name: string }[];
+  return rigs.find((r) => r.name === name)?.id as string;
+}

@@ -1,0 +1,70 @@
+// Takes the pictures of docs/screenshots from a fresh demo world. Usage: node scripts/screenshots.mjs [folder]
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { findChromium, installPackages, root } from './bootstrap.mjs';
+
+installPackages();
+const executablePath = findChromium();
+if (!executablePath) process.exit(1);
+const { build } = await import('./build.mjs');
+await build();
+const { chromium } = await import('@playwright/test');
+
+const folder = process.argv[2] ?? join(root, 'docs/screenshots');
+const data = mkdtempSync(join(tmpdir(), 'druckwerk-shots-'));
+mkdirSync(folder, { recursive: true });
+const port = 4687;
+const server = spawn(process.execPath, [join(root, 'dist/server.js'), '--demo'], {
+  env: { ...process.env, DRUCKWERK_DATA: data, PORT: String(port) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
+await new Promise((resolve) => server.stdout.on('data', (d) => String(d).includes('Druckwerk is at') && resolve()));
+
+const base = `http://127.0.0.1:${port}`;
+const rigs = await (await fetch(`${base}/api/rigs`)).json();
+const id = (name) => rigs.find((r) => r.name === name).id;
+const linden = id('Linden run');
+const desk = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
+const only = process.argv[3];
+
+/** Name, address, size, night?, what to do before the picture. */
+const shots = [
+  ['yard', '/', desk],
+  ['layout', `/rigs/${linden}/layout`, desk],
+  ['pressures', `/rigs/${linden}/pressures`, desk],
+  ['alarms', `/rigs/${linden}/alarms`, desk],
+  ['pairing', `/rigs/${id('Scout')}/pairing`, desk],
+  ['watch', `/rigs/${linden}/watch`, desk],
+  ['watch-night', `/rigs/${linden}/watch`, desk, true],
+  ['bench', `/rigs/${linden}/bench`, desk],
+  ['watch-phone', `/rigs/${linden}/watch`, phone],
+  ['pairing-phone', `/rigs/${id('Scout')}/pairing`, phone],
+];
+
+const browser = await chromium.launch({
+  executablePath,
+  args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-background-networking'],
+});
+try {
+  for (const [name, path, viewport, night] of shots) {
+    if (only && !name.startsWith(only)) continue;
+    const page = await browser.newPage({ viewport, hasTouch: viewport === phone });
+    await page.addInitScript(
+      `localStorage.setItem('druckwerk.preferences', ${JSON.stringify(JSON.stringify({ theme: night ? 'night' : 'day' }))})`,
+    );
+    await page.goto(base + path, { waitUntil: 'load' });
+    await page.locator('h1').first().waitFor();
+    await page.evaluate(() => document.fonts.ready);
+    await page.waitForTimeout(700);
+    await page.screenshot({ path: join(folder, `${name}.png`) });
+    await page.close();
+  }
+} finally {
+  await browser.close();
+  server.kill('SIGTERM');
+  await new Promise((resolve) => server.on('exit', resolve));
+  rmSync(data, { recursive: true, force: true });
+}

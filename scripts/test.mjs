@@ -1,0 +1,68 @@
+// All checks: lint, types, unit and server tests, browser tests. Last line: `N passed, N failed`.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { findChromium, installPackages, root } from './bootstrap.mjs';
+
+installPackages();
+const chromium = findChromium();
+let passed = 0;
+let failed = 0;
+const started = Date.now();
+const results = join(root, 'test-results');
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+
+function run(name, args, env = {}) {
+  const from = Date.now();
+  console.log(`\n── ${name}`);
+  const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+  console.log(`── ${name}: ${status === 0 ? 'ok' : 'FAILED'} after ${((Date.now() - from) / 1000).toFixed(0)} s`);
+  return status === 0;
+}
+
+/** A check that passes or fails as a whole. */
+function check(name, args) {
+  if (run(name, args)) passed += 1;
+  else failed += 1;
+}
+
+/** Tests that are counted one by one; a run that broke off counts as a failure of its own. */
+function tests(name, args, file, count, env) {
+  const ok = run(name, args, env);
+  const report = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 0 };
+  passed += report.passed;
+  failed += report.failed;
+  if (!ok && report.failed === 0) failed += 1;
+}
+
+check('lint', ['node_modules/@biomejs/biome/bin/biome', 'ci', '.', '--error-on-warnings']);
+check('build', ['scripts/build.mjs']);
+check('types', ['node_modules/typescript/bin/tsc', '-b']);
+
+const unit = join(results, 'vitest.json');
+tests(
+  'core, schema, server and web tests',
+  ['node_modules/vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`],
+  unit,
+  (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + (r.numFailedTestSuites > 0 && r.numFailedTests === 0 ? 1 : 0) }),
+);
+
+if (chromium) {
+  const browser = join(root, 'dist', 'playwright.json');
+  rmSync(browser, { force: true });
+  tests(
+    'browser tests',
+    ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
+    browser,
+    (r) => ({ passed: r.stats.expected, failed: r.stats.unexpected + r.stats.flaky }),
+    {
+      DRUCKWERK_TEST_JSON: browser,
+      CHROMIUM_PATH: chromium,
+    },
+  );
+} else failed += 1;
+
+console.log(`\nTook ${((Date.now() - started) / 1000).toFixed(0)} s`);
+console.log(`${passed} passed, ${failed} failed`);
+process.exitCode = failed === 0 ? 0 : 1;

@@ -1,0 +1,60 @@
+import { describe, expect, it } from 'vitest';
+import { duration, makeFormat, parseNumber, timeOfDay } from './format.ts';
+import { spread } from './Ladder.tsx';
+
+describe('figures', () => {
+  it('have the decimals that make sense in each unit', () => {
+    expect(makeFormat('psi', 'C').pressure(551.58)).toBe('80.0 psi');
+    expect(makeFormat('bar', 'C').pressure(206.84)).toBe('2.07 bar');
+    expect(makeFormat('kPa', 'C').pressure(206.84)).toBe('207 kPa');
+  });
+
+  it('show a typed figure to the letter in its own unit only', () => {
+    const typed = { text: '36,5', unit: 'psi' as const };
+    expect(makeFormat('psi', 'C').exact(251.7, typed)).toBe('36,5 psi');
+    expect(makeFormat('bar', 'C').exact(251.7, typed)).toBe('2.52 bar');
+  });
+
+  it('use a true minus and none before zero', () => {
+    const f = makeFormat('psi', 'F');
+    expect(f.temperature(-20)).toBe('−4 °F');
+    expect(makeFormat('kPa', 'C').temperature(-0.2)).toBe('0 °C');
+    expect(f.difference(25)).toBe('45 °F');
+  });
+
+  it.each([
+    ['36,5', 36.5],
+    [' 2.4 ', 2.4],
+    ['−7', -7],
+    ['1 200', 1200],
+    ['.5', 0.5],
+    ['', null],
+    ['abc', null],
+    ['1e3', null],
+    ['1.2.3', null],
+    ['NaN', null],
+  ])('%j is read as %j', (text, value) => expect(parseNumber(text)).toBe(value));
+});
+
+describe('times', () => {
+  it('carry the day only when it is another one', () => {
+    expect(timeOfDay('2026-05-01T08:06:00Z', '2026-05-01T09:00:00Z')).toMatch(/^\d\d:\d\d$/);
+    expect(timeOfDay('2026-04-28T08:06:00Z', '2026-05-01T09:00:00Z')).toMatch(/28 Apr/);
+  });
+  it.each([
+    [38, '38 s'],
+    [900, '15 min'],
+    [3 * 3600, '3 h'],
+    [3 * 86400, '3 days'],
+  ])('%d s is %s', (s, text) => expect(duration(s)).toBe(text));
+});
+
+describe('labels of the ladder', () => {
+  it('keep their distance and stay near their marks', () => {
+    const placed = spread([100, 102, 104, 300], 16);
+    const sorted = [...placed].sort((a, b) => a - b);
+    for (let i = 1; i < sorted.length; i += 1) expect((sorted[i] as number) - (sorted[i - 1] as number)).toBeGreaterThan(15.5);
+    expect(placed[3]).toBe(300);
+    expect(Math.abs((placed[1] as number) - 102)).toBeLessThan(17);
+  });
+});

@@ -1,0 +1,105 @@
+import { describe, expect, it } from 'vitest';
+import type { Alarm, WheelView } from '#schema/alarm.ts';
+import { makeFormat } from './format.ts';
+import { alarmWords, inkOf, placeInWords, reasonWords, stateWord, wheelLine, wheelSentence } from './words.ts';
+
+const f = makeFormat('psi', 'C');
+const view: WheelView = {
+  position: 'B2L',
+  sensorId: '71A066',
+  sensorKind: 'flowThrough',
+  state: 'live',
+  pressureKpa: 551.58,
+  tempC: 22,
+  time: '2026-05-01T08:00:00Z',
+  ageS: 12,
+  practice: false,
+  coldKpa: 551.58,
+  coldTempC: 20,
+  lowKpa: 496.4,
+  highKpa: 690,
+  hotC: 70,
+  expectedKpa: null,
+  active: [],
+};
+const alarm: Alarm = {
+  id: 'x',
+  rigId: 'r',
+  position: 'B2L',
+  sensorId: '71A066',
+  kind: 'low',
+  severity: 'stop',
+  fromTime: '2026-05-01T08:00:00Z',
+  toTime: null,
+  acknowledgedAt: null,
+  limit: 496.4,
+  value: 490,
+  worst: 440,
+  practice: false,
+};
+
+describe('ink', () => {
+  it.each<[string, Partial<WheelView>, boolean, string, string]>([
+    ['steady', {}, true, 'steady', '22 °C'],
+    ['no connection', {}, false, 'old', '12 s old'],
+    ['low', { active: ['low'] }, true, 'act', 'under 72.0'],
+    ['low and no connection', { active: ['low'] }, false, 'act', 'under 72.0'],
+    ['high', { active: ['high'] }, true, 'look', 'over 100.1'],
+    ['silent', { state: 'silent', active: ['silent'], ageS: 1200 }, true, 'silent', 'for 20 min'],
+    ['silent after a low', { state: 'silent', active: ['low', 'silent'], ageS: 1200 }, true, 'silent', 'for 20 min'],
+    ['asleep', { state: 'asleep', ageS: 7200 }, true, 'asleep', '2 h old'],
+    ['never heard', { state: 'notHeard', pressureKpa: null, time: null }, true, 'notHeard', 'not heard yet'],
+    ['no sensor', { state: 'notPaired', sensorId: null, pressureKpa: null }, true, 'bare', 'no sensor'],
+  ])('%s', (_, change, connected, ink, line) => {
+    const v = { ...view, ...change };
+    expect(inkOf(v, connected)).toBe(ink);
+    expect(wheelLine(v, inkOf(v, connected), f)).toBe(line);
+  });
+
+  it('is said in a word and in a sentence, so that no colour is needed', () => {
+    expect(stateWord({ ...view, active: ['low'] }, 'act')).toBe('LOW');
+    expect(stateWord({ ...view, active: ['hot'] }, 'act')).toBe('HOT');
+    expect(wheelSentence(view, 'steady', f)).toBe('B2L: 80.0 psi, 22 °C, steady');
+    expect(wheelSentence({ ...view, state: 'silent', ageS: 1200 }, 'silent', f)).toBe(
+      'B2L: silent for 20 min, last value 80.0 psi, 22 °C',
+    );
+  });
+});
+
+describe('alarms in words', () => {
+  it('say what, how much, and what to do', () => {
+    const { title, text } = alarmWords(alarm, { ...view, pressureKpa: 440 }, f, '2026-05-01T08:05:00Z');
+    expect(title).toBe('Stop: B2L is low');
+    expect(text).toContain('Reads 63.8 psi, low alarm at 72.0 psi');
+    expect(text).toContain('Slow down gently');
+  });
+
+  it('never give an old value as one of now', () => {
+    expect(alarmWords(alarm, { ...view, state: 'old' }, f, '2026-05-01T08:05:00Z').text).toMatch(/^Last value 63\.8 psi/);
+  });
+
+  it('say of a hot sensor that the gas is hotter, of a high tire not to bleed it', () => {
+    expect(alarmWords({ ...alarm, kind: 'hot', limit: 70, worst: 74 }, view, f, alarm.fromTime).text).toContain(
+      'the gas is hotter',
+    );
+    expect(alarmWords({ ...alarm, kind: 'high', limit: 690, worst: 700 }, view, f, alarm.fromTime).text).toContain('never bleed');
+    expect(alarmWords({ ...alarm, kind: 'silent', limit: 900, value: 551.58 }, view, f, alarm.fromTime).text).toContain(
+      '80.0 psi. What it holds now is not known',
+    );
+  });
+});
+
+it('reasons carry their figures', () => {
+  expect(reasonWords({ field: 'low', code: 'shareUnderCold', share: 0.1, ofKpa: 551.58 }, f)).toBe('10 % under 80.0 psi cold');
+  expect(reasonWords({ field: 'low', code: 'roughUnderCold', share: 0.1, ofKpa: 551.58, roundKpa: 68.94757 }, f)).toBe(
+    'about 10 % under 80.0 psi cold, to the nearest 10.0 psi',
+  );
+});
+
+it('a place is told from the driver’s seat', () => {
+  expect(placeInWords('1L', 'Hive trailer', 2)).toBe('the front axle of Hive trailer, left, as seen from the driver’s seat');
+  expect(placeInWords('2RO', 'Flatbed', 2)).toBe(
+    'the rear axle of Flatbed, right, outer of the dual, as seen from the driver’s seat',
+  );
+  expect(placeInWords('S1', 'Hive trailer', 2)).toBe('spare of Hive trailer');
+});
