@@ -57,6 +57,11 @@ test('alarms: a late low asks twice, a rule that cannot be says why at its field
     await page.getByLabel(`${axle} cold`).fill('33');
     await page.getByLabel(`${axle} set at`).fill('20');
   }
+  // A slip of the decimal sign asks twice.
+  await page.getByLabel('A2 cold').fill('3.3');
+  await expect(page.getByText('A2 3.3 psi: very unusual for a road tire.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Save pressures' })).toBeDisabled();
+  await page.getByLabel('A2 cold').fill('33');
   await page.getByRole('button', { name: 'Save pressures' }).click();
   await page.getByRole('link', { name: 'Next: alarms' }).click();
   const use = page.getByRole('button', { name: 'Use for A1' });

@@ -55,6 +55,7 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     await expect(page.getByRole('heading', { name: /Rule for A2/ })).toBeVisible();
     await page.getByLabel(/^A share of normal/).check();
     await page.getByRole('button', { name: 'Use for A2' }).click();
+    await expect(page.getByRole('row', { name: /^A2/ })).toContainText('10 % under 36.5 psi cold');
     await expect(page.getByRole('link', { name: 'Next: pairing' })).toBeVisible();
   });
 

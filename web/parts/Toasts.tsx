@@ -5,7 +5,7 @@ import { connectToasts, type Toast } from './toast.ts';
 /** Loaded after the first sheet. */
 export default function Toasts() {
   const [list, setList] = useState<Toast[]>([]);
-  useEffect(() => connectToasts((t) => setList((l) => [...l.slice(-2), t])), []);
+  useEffect(() => connectToasts((t) => setList((l) => [...l.slice(-1), t])), []);
   const drop = (id: number) => setList((l) => l.filter((t) => t.id !== id));
   return (
     <Radix.Provider swipeDirection="right" label="Message">

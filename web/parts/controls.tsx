@@ -113,7 +113,7 @@ export function SheetHead({ title, children, aside }: { title: string; children?
     <div className="mb-4 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
       <div>
         <h1>{title}</h1>
-        {children && <p className="lede mt-1 max-w-[68ch]">{children}</p>}
+        {children && <p className="lede mt-1.5 max-w-[68ch]">{children}</p>}
       </div>
       {aside}
     </div>

@@ -5,7 +5,7 @@ import { DEFAULT_HOT_C, type LimitPair, limitsFor } from '#core/alarms/limits.ts
 import { FieldError } from '#core/errors.ts';
 import { convert } from '#core/units/units.ts';
 import type { FieldProblem } from '#schema/problem.ts';
-import type { AlarmRule, Limits } from '#schema/unit.ts';
+import type { AlarmRule, Limits, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRig } from '../../app/useRig.ts';
 import { checkedBy } from '../../data/forms.ts';
@@ -88,6 +88,10 @@ function attempt(rule: AlarmRule, coldKpa: number | undefined): LimitPair | stri
   }
 }
 
+/** A low alarm so far under cold that the tire may be past carrying its load when it rings. */
+const isLate = ({ lowKpa }: LimitPair, coldKpa: number | undefined): boolean =>
+  lowKpa !== null && coldKpa !== undefined && lowKpa < coldKpa * (1 - LATE_SHARE) - 1e-6;
+
 function span({ lowKpa, highKpa }: LimitPair, f: Format): string {
   if (lowKpa === null) return highKpa === null ? 'its own' : `to ${f.figure(highKpa)}`;
   return highKpa === null ? `${f.figure(lowKpa)} and up` : `${f.figure(lowKpa)} to ${f.figure(highKpa)}`;
@@ -114,35 +118,56 @@ export default function Alarms() {
   useEffect(() => setSure(false), [code, JSON.stringify(typed)]);
 
   const coldKpa = current?.setting.cold?.kpa;
-  const read = readRule(typed, f);
+  const read = useMemo(() => readRule(typed, f), [typed, f]);
   const trial = read.problems.length > 0 ? null : attempt(read.value.rule, coldKpa);
   const pair = trial !== null && typeof trial !== 'string' ? trial : null;
   const chosen = schools.find((s) => s.school === typed.school);
-  const late = pair !== null && pair.lowKpa !== null && coldKpa !== undefined && pair.lowKpa < coldKpa * (1 - LATE_SHARE) - 1e-6;
+  const late = pair !== null && isLate(pair, coldKpa);
   const errors = form.formState.errors as { values?: Record<string, { message?: string }>; hot?: { message?: string } };
 
-  const use = form.handleSubmit(async ({ rule, hotC }) => {
-    if (!current || coldKpa === undefined) return;
-    const result = attempt(rule, coldKpa);
-    if (typeof result === 'string') return;
+  /** What the rule would give on every axle that has a cold pressure; null as soon as one of them cannot take it. */
+  const everywhere = useMemo(() => {
+    const able = list.filter((h) => h.setting.cold);
+    if (read.problems.length > 0 || able.length < 2) return null;
+    const pairs = able.map((h) => attempt(read.value.rule, h.setting.cold?.kpa));
+    const tooLate = pairs.some((p, i) => typeof p !== 'string' && isLate(p, able[i]?.setting.cold?.kpa));
+    return pairs.some((p) => typeof p === 'string') || tooLate ? null : able.map((h) => h.code);
+  }, [list, read]);
+
+  /** Put the rule in force on some axles; each gets the limits of its own cold pressure. */
+  const put = async ({ rule, hotC }: Read, codes: readonly string[]) => {
     const before = whole.units;
-    const limits = { rule, hotC, lowKpa: result.lowKpa, highKpa: result.highKpa };
-    const [unit] = withSettings(whole, rig.loadState, (h) => (h.code === current.code ? { ...h.setting, limits } : undefined));
-    if (!unit) return;
+    const units = withSettings(whole, rig.loadState, (h) => {
+      if (!codes.includes(h.code)) return undefined;
+      const result = attempt(rule, h.setting.cold?.kpa);
+      return typeof result === 'string'
+        ? undefined
+        : { ...h.setting, limits: { rule, hotC, lowKpa: result.lowKpa, highKpa: result.highKpa } };
+    });
+    const saved: Unit[] = [];
     try {
-      const saved = await putUnit(unit);
-      const old = before.find((u) => u.id === unit.id);
-      toast(`${current.code} rings at ${span(result, f)} ${f.unit}.`, {
-        undo: async () => {
-          if (old) await putUnit({ ...old, version: saved.version }).catch(toastError);
-        },
-      });
-      const next = list.find((h) => h.code !== current.code && !h.setting.limits && h.setting.cold);
-      if (next) setCode(next.code);
+      for (const unit of units) saved.push(await putUnit(unit));
     } catch (error) {
       toastError(error);
     }
-  });
+    if (saved.length === 0) return;
+    const text =
+      codes.length === 1 && pair
+        ? `${codes[0]} rings at ${span(pair, f)} ${f.unit}.`
+        : `The rule is in force on ${codes.join(', ')}.`;
+    toast(text, {
+      undo: async () => {
+        for (const unit of saved) {
+          const old = before.find((u) => u.id === unit.id);
+          if (old) await putUnit({ ...old, version: unit.version }).catch(toastError);
+        }
+      },
+    });
+    const next = list.find((h) => !codes.includes(h.code) && !h.setting.limits && h.setting.cold);
+    if (next) setCode(next.code);
+  };
+  const use = form.handleSubmit((value) => (current ? put(value, [current.code]) : undefined));
+  const putEverywhere = form.handleSubmit((value) => (everywhere ? put(value, everywhere) : undefined));
 
   const preview = list.map((h) => {
     const shown = h.code === current?.code && pair ? pair : h.setting.limits;
@@ -335,6 +360,11 @@ export default function Alarms() {
                   >
                     Use for {current.code}
                   </button>
+                  {everywhere && without.length > 1 && (
+                    <button type="button" className="btn ml-2" onClick={() => void putEverywhere()}>
+                      Use for all {everywhere.length}
+                    </button>
+                  )}
                 </div>
               </div>
             )}

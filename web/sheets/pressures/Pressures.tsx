@@ -72,6 +72,10 @@ function readRows(typed: Typed): { value: Read; problems: FieldProblem[] } {
   return { value: { rows }, problems };
 }
 
+/** Outside of these a cold pressure is more often a slip of unit or digit than meant, kPa (assumed). */
+const ODD_UNDER_KPA = 120;
+const ODD_OVER_KPA = 900;
+
 /** The same figure at a cold morning and a hot afternoon: why the temperature belongs beside it. */
 function swing(h: { cold: number; tempC: number }, f: Format): string {
   const at = (tempC: number) => `${f.pressure(pressureAt(h.cold, h.tempC, tempC))} at ${f.temperature(tempC)}`;
@@ -90,6 +94,8 @@ export default function Pressures() {
     [list, f.unit, f.temp],
   );
   const [fromDraft, setFromDraft] = useState(false);
+  /** The odd figures that the owner said are meant. */
+  const [sure, setSure] = useState('');
   const form = useForm<Typed, unknown, Read>({
     defaultValues: stored,
     resolver: checkedBy(validators.pressures, readRows),
@@ -198,7 +204,23 @@ export default function Pressures() {
     }
   });
 
+  // A figure that no road tire carries its load on must not be saved by a slip of the finger.
+  const odd = list.flatMap((h, i) => {
+    const row = typed.rows?.[i];
+    const cold = row && row.cold !== stored.rows[i]?.cold ? parseNumber(row.cold ?? '') : null;
+    const kpa = cold === null || cold <= 0 ? null : convert(cold, f.unit, 'kPa');
+    return kpa !== null && (kpa < ODD_UNDER_KPA || kpa > ODD_OVER_KPA) ? [`${h.code} ${row?.cold?.trim()} ${f.unit}`] : [];
+  });
+  const oddText = odd.join(', ');
   const missing = list.filter((h) => !h.setting.cold).length;
+  // Mostly all tires were set at one temperature: no need to type it for every axle.
+  const oneTemp = typed.rows?.find((r) => parseNumber(r?.tempC ?? '') !== null)?.tempC?.trim();
+  const bare = list.flatMap((_, i) => (typed.rows?.[i]?.tempC?.trim() === '' ? [i] : []));
+  const fillTemps = () => {
+    for (const i of bare)
+      form.setValue(`rows.${i}.tempC`, oneTemp ?? '', { shouldDirty: true, shouldValidate: form.formState.isSubmitted });
+    keepDraft(draftKey, form.getValues());
+  };
   return (
     <>
       <SheetHead title="Pressures" aside={<LoadSwitch />}>
@@ -233,9 +255,9 @@ export default function Pressures() {
             return (
               <li
                 key={h.code}
-                className="grid items-start gap-x-6 gap-y-2 border-b border-rule py-3 md:grid-cols-[200px_190px_190px_minmax(0,1fr)]"
+                className="grid grid-cols-2 items-start gap-x-4 gap-y-2 border-b border-rule py-3 md:grid-cols-[200px_190px_190px_minmax(0,1fr)] md:gap-x-6"
               >
-                <div className="md:pt-5">
+                <div className="max-md:col-span-2 md:pt-5">
                   <span className="figure text-[26px] leading-none font-bold">{h.code}</span>
                   <span className="ml-2 text-[14px] text-ink2">
                     {h.name}, {h.wheels === 1 ? '1 wheel' : `${h.wheels} wheels`}
@@ -255,15 +277,43 @@ export default function Pressures() {
                   error={error?.tempC?.message}
                   {...form.register(`rows.${i}.tempC`)}
                 />
-                <p className="text-[13.5px] text-ink2 md:pt-7">
+                <p className="text-[13.5px] text-ink2 max-md:col-span-2 md:pt-7">
                   {value ? swing(value, f) : 'Both wheels of an axle get the same, duals too.'}
                 </p>
               </li>
             );
           })}
         </ul>
+        {oddText !== '' && (
+          <div className="mt-3 max-w-[72ch]">
+            <Notice tone="act">
+              <b>{oddText}: very unusual for a road tire.</b> Is the unit right, and the decimal sign? Too little air cannot carry
+              the load, too much can burst the tire.
+              <label className="mt-2 flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-[18px] accent-ink"
+                  checked={sure === oddText}
+                  onChange={(e) => setSure(e.target.checked ? oddText : '')}
+                />
+                I mean it
+              </label>
+            </Notice>
+          </div>
+        )}
+        {oneTemp && bare.length > 0 && (
+          <p className="mt-3">
+            <button type="button" className="btn btn-small" onClick={fillTemps}>
+              All were set at {oneTemp} °{f.temp}
+            </button>
+          </p>
+        )}
         <div className="mt-4 flex flex-wrap items-center gap-3">
-          <button type="submit" className="btn btn-solid" disabled={isSubmitting || !isDirty}>
+          <button
+            type="submit"
+            className="btn btn-solid"
+            disabled={isSubmitting || !isDirty || (oddText !== '' && sure !== oddText)}
+          >
             Save pressures
           </button>
           {isDirty ? (

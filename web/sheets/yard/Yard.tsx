@@ -165,7 +165,7 @@ export default function Yard() {
       <div className="mb-5 flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
         <div>
           <h1>{empty ? 'Know your tires before they tell you' : 'Yard'}</h1>
-          <p className="lede mt-1 max-w-[66ch]">
+          <p className="lede mt-1.5 max-w-[66ch]">
             Druckwerk sets up and watches tire sensors that you fit yourself: which pressure, which alarm, which sensor on which
             wheel, and what to do when one rings.
           </p>
@@ -191,6 +191,9 @@ export default function Yard() {
             <button type="button" className="btn btn-solid" onClick={() => setMaking(true)}>
               Draw your first rig
             </button>
+          </p>
+          <p className="mt-3 text-[14px] text-ink2">
+            To look around first, start the demo world beside it: npm run demo. It never touches your data.
           </p>
         </>
       ) : (
