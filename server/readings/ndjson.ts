@@ -5,11 +5,11 @@ import { HttpProblem } from '../problem.ts';
 const LONGEST_LINE = 10_000;
 
 /**
- * Lines of a request body as they arrive, without holding the whole.
+ * Lines of a request body as they arrive, a chunk's lines at a time, without holding the whole.
  * @param limit bytes after which the body is refused
  * @throws HttpProblem 413 past the limit
  */
-export async function* linesOf(stream: Readable, limit: number): AsyncGenerator<string> {
+export async function* linesOf(stream: Readable, limit: number): AsyncGenerator<string[]> {
   const decoder = new TextDecoder();
   let rest = '';
   let bytes = 0;
@@ -22,8 +22,8 @@ export async function* linesOf(stream: Readable, limit: number): AsyncGenerator<
     const lines = rest.split('\n');
     rest = lines.pop() ?? '';
     if (rest.length > LONGEST_LINE) rest = rest.slice(0, LONGEST_LINE);
-    yield* lines;
+    yield lines;
   }
   rest += decoder.decode();
-  if (rest !== '') yield rest;
+  if (rest !== '') yield [rest];
 }

@@ -10,7 +10,7 @@ import { linesOf } from './ndjson.ts';
 
 const BODY_LIMIT = 25_000_000;
 /** Readings kept in one transaction. */
-const BATCH = 2000;
+const BATCH = 5000;
 const NAMED_REFUSALS = 1000;
 const MOST_ROWS = 50_000;
 
@@ -28,10 +28,12 @@ class Intake {
     this.#history = history;
   }
 
-  async take(line: number, value: unknown): Promise<void> {
+  /** @returns true when there is a batch to be flushed */
+  take(line: number, value: unknown): boolean {
     const checked = checkReading(value, this.#nowMs, this.#history);
     if (Array.isArray(checked)) this.refuse(line, checked);
-    else if (this.#pending.push(checked) >= BATCH) await this.flush();
+    else this.#pending.push(checked);
+    return this.#pending.length >= BATCH;
   }
 
   refuse(line: number, errors: FieldProblem[]): void {
@@ -67,17 +69,19 @@ class Intake {
 
 async function takeStream(req: Request, intake: Intake): Promise<void> {
   let number = 0;
-  for await (const line of linesOf(req, BODY_LIMIT)) {
-    number += 1;
-    if (line.trim() === '') continue;
-    let value: unknown;
-    try {
-      value = JSON.parse(line);
-    } catch (error) {
-      intake.refuse(number, [{ pointer: '', detail: `is not JSON: ${(error as Error).message}` }]);
-      continue;
+  for await (const lines of linesOf(req, BODY_LIMIT)) {
+    for (const line of lines) {
+      number += 1;
+      if (line.trim() === '') continue;
+      let value: unknown;
+      try {
+        value = JSON.parse(line);
+      } catch (error) {
+        intake.refuse(number, [{ pointer: '', detail: `is not JSON: ${(error as Error).message}` }]);
+        continue;
+      }
+      if (intake.take(number, value)) await intake.flush();
     }
-    await intake.take(number, value);
   }
 }
 
@@ -110,7 +114,7 @@ export function readingRoutes(db: Knex, watch: WatchKeeper, now: () => number): 
     else if (req.is('application/json')) {
       const list: unknown = req.body;
       if (!Array.isArray(list)) throw badInput([{ pointer: '', detail: 'must be a list of readings' }]);
-      for (let i = 0; i < list.length; i += 1) await intake.take(i + 1, list[i]);
+      for (const [i, value] of list.entries()) if (intake.take(i + 1, value)) await intake.flush();
     } else {
       throw new HttpProblem(415, 'Send application/x-ndjson or a JSON array');
     }
