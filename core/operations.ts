@@ -1,7 +1,9 @@
 import type { OperationInput, OperationName, OperationOutput } from '#schema/operations.ts';
 import { ambientAtAltitude } from './air/atmosphere.ts';
 import { limitsFor } from './alarms/limits.ts';
+import { stemLoad } from './fitting/stem.ts';
 import { pressureAt, temperatureFor } from './gas/gas.ts';
+import { readMarking } from './tire/marking.ts';
 import { convert } from './units/units.ts';
 import { replay } from './watch/replay.ts';
 
@@ -18,6 +20,8 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
   'gas.temperatureFor': ({ pressureKpa, tempC, toPressureKpa, ...ambients }) => ({
     tempC: temperatureFor(pressureKpa, tempC, toPressureKpa, ambients),
   }),
+  'tire.read': ({ marking }) => readMarking(marking),
+  'stem.load': (i) => stemLoad(i.massKg, i.valveRadiusM, i.speedMps, i.rollingRadiusM, i.rimRadiusM),
   'alarms.limits': ({ coldKpa, ...rule }) => limitsFor(rule, coldKpa),
   'watch.replay': replay,
 };

@@ -79,6 +79,12 @@ test('alarms: a late low asks twice, a rule that cannot be says why at its field
   await page.getByLabel('Low, under').fill('120');
   await expect(page.getByText('Between 0 and 100 %')).toBeVisible();
   await page.getByLabel('Low, under').fill('12');
+  // Typed and not yet in force: kept for its axle while another is looked at, and through a reload.
+  await page.getByRole('button', { name: /^A2 / }).click();
+  await expect(page.getByRole('heading', { name: /Rule for A2/ })).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: /^A1 / }).click();
+  await expect(page.getByLabel('Low, under')).toHaveValue('12');
   await use.click();
   await expect(page.getByText('A1 rings at 29.0 and up psi.', { exact: true })).toBeVisible();
   // A new cold pressure takes its limits along.

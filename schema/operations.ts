@@ -82,6 +82,60 @@ export const operationSchemas = {
     ),
     output: Type.Object({ tempC: Type.Number() }, strict),
   },
+  'tire.read': {
+    summary: 'Read what stands on a tire’s sidewall',
+    input: Type.Object({ marking: Type.String({ minLength: 1, maxLength: 100 }) }, strict),
+    output: Type.Object(
+      {
+        kind: Type.Union(
+          (['passenger', 'lightTruck', 'specialTrailer', 'commercial', 'motorcycle', 'inch', 'flotation'] as const).map((k) =>
+            Type.Literal(k),
+          ),
+        ),
+        widthMm: Type.Number(),
+        aspectPercent: Type.Number(),
+        rimIn: Type.Number(),
+        construction: Type.Union([Type.Literal('radial'), Type.Literal('bias'), Type.Literal('beltedBias')]),
+        loadIndex: Type.Optional(Type.Integer()),
+        loadIndexDual: Type.Optional(Type.Integer()),
+        speedSymbol: Type.Optional(Type.String()),
+        speedKmh: Type.Optional(Type.Number()),
+        loadKg: Type.Optional(Type.Number()),
+        loadDualKg: Type.Optional(Type.Number()),
+        diameterMm: Type.Number(),
+        airLitres: Type.Number(),
+        loadRange: Type.Optional(Type.String()),
+        plies: Type.Optional(Type.Integer()),
+        marks: Type.Array(
+          Type.Union(
+            (['extraLoad', 'tubeless', 'tubeType', 'mudAndSnow', 'winter', 'motorcycle', 'runFlat'] as const).map((m) =>
+              Type.Literal(m),
+            ),
+          ),
+        ),
+        assumed: Type.Array(Type.Literal('aspectPercent')),
+        unread: Type.Array(Type.String()),
+      },
+      strict,
+    ),
+  },
+  'stem.load': {
+    summary: 'Force on a sensor at its valve, and the weight that balances it',
+    input: Type.Object(
+      {
+        massKg: Type.Number({ exclusiveMinimum: 0, maximum: 1 }),
+        valveRadiusM: Type.Number({ exclusiveMinimum: 0, maximum: 2 }),
+        speedMps: Type.Number({ minimum: 0, maximum: 150 }),
+        rollingRadiusM: Type.Number({ exclusiveMinimum: 0, maximum: 2 }),
+        rimRadiusM: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 2 })),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      { forceN: Type.Number(), accelerationG: Type.Number(), balanceMassKg: Type.Optional(Type.Number()) },
+      strict,
+    ),
+  },
   'alarms.limits': {
     summary: 'Alarm limits that a school of setting them gives for a cold pressure',
     input: LimitsInput,

@@ -4,10 +4,12 @@ import { Link } from 'react-router';
 import { DEFAULT_HOT_C, type LimitPair, limitsFor } from '#core/alarms/limits.ts';
 import { FieldError } from '#core/errors.ts';
 import { convert } from '#core/units/units.ts';
+import type { PressureUnit, TempUnit } from '#schema/common.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { AlarmRule, Limits, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRig } from '../../app/useRig.ts';
+import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { checkedBy } from '../../data/forms.ts';
 import { holders, withSettings } from '../../data/holders.ts';
 import { useRecords } from '../../data/queries.ts';
@@ -51,6 +53,25 @@ function toTyped(limits: Limits | undefined, f: Format): Typed {
     values,
     hot: String(Number(convert(limits?.hotC ?? DEFAULT_HOT_C, 'C', f.temp).toFixed(0))),
   };
+}
+
+/** A rule as it was typed, with the units it was typed in. */
+interface Draft {
+  typed: Typed;
+  pressure: PressureUnit;
+  temp: TempUnit;
+}
+
+/** A draft in the units on the screen now. */
+function inUnits({ typed, pressure, temp }: Draft, f: Format): Typed {
+  if (pressure === f.unit && temp === f.temp) return typed;
+  const values = { ...typed.values };
+  for (const p of schools.flatMap((s) => s.parameters)) {
+    const n = parseNumber(values[p.key] ?? '');
+    if (p.kind === 'pressure' && n !== null) values[p.key] = textOf(p, convert(n, pressure, 'kPa'), f);
+  }
+  const hot = parseNumber(typed.hot);
+  return { ...typed, values, hot: hot === null ? typed.hot : String(Math.round(convert(hot, temp, f.temp))) };
 }
 
 function readRule(typed: Typed, f: Format): { value: Read; problems: FieldProblem[] } {
@@ -111,7 +132,22 @@ export default function Alarms() {
     resolver: checkedBy(validators.rule, (typed: Typed) => readRule(typed, f)),
     mode: 'onChange',
   });
-  useEffect(() => form.reset(stored), [stored, form]);
+  const draftOf = (c: string) => `alarms.${rig.id}.${rig.loadState}.${c}`;
+  const draftKey = draftOf(current?.code ?? '');
+  // A rule that was typed and not put in force yet is kept for its axle, whatever is looked at meanwhile.
+  useEffect(() => {
+    const draft = readDraft<Draft>(draftKey);
+    form.reset(stored);
+    if (draft)
+      for (const name of ['school', 'hotClimate', 'values', 'hot'] as const)
+        form.setValue(name, inUnits(draft, f)[name], { shouldDirty: true });
+  }, [stored, form, draftKey, f]);
+  useEffect(() => {
+    const subscription = form.watch((value, { type }) => {
+      if (type === 'change') keepDraft(draftKey, { typed: value, pressure: f.unit, temp: f.temp });
+    });
+    return () => subscription.unsubscribe();
+  }, [form, draftKey, f]);
   const typed = useWatch({ control: form.control }) as Typed;
   const [sure, setSure] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a consent holds for one axle and one rule
@@ -145,9 +181,12 @@ export default function Alarms() {
         : { ...h.setting, limits: { rule, hotC, lowKpa: result.lowKpa, highKpa: result.highKpa } };
     });
     const saved: Unit[] = [];
+    const draft: Draft = { typed: form.getValues(), pressure: f.unit, temp: f.temp };
+    for (const c of codes) dropDraft(draftOf(c));
     try {
       for (const unit of units) saved.push(await putUnit(unit));
     } catch (error) {
+      keepDraft(draftKey, draft);
       toastError(error);
     }
     if (saved.length === 0) return;
@@ -352,7 +391,7 @@ export default function Alarms() {
                     </label>
                   </Notice>
                 )}
-                <div>
+                <div className="flex flex-wrap items-center gap-2">
                   <button
                     type="submit"
                     className="btn btn-solid"
@@ -361,10 +400,11 @@ export default function Alarms() {
                     Use for {current.code}
                   </button>
                   {everywhere && without.length > 1 && (
-                    <button type="button" className="btn ml-2" onClick={() => void putEverywhere()}>
+                    <button type="button" className="btn" onClick={() => void putEverywhere()}>
                       Use for all {everywhere.length}
                     </button>
                   )}
+                  {form.formState.isDirty && current.setting.limits && <span className="text-[14px]">Not in force yet</span>}
                 </div>
               </div>
             )}

@@ -199,7 +199,11 @@ export default function Pressures() {
           : {}),
       });
     } catch (error) {
+      // What was typed stays in the form, also where another unit was saved before this one failed.
       keepDraft(draftKey, now);
+      now.rows.forEach((row, i) => {
+        form.setValue(`rows.${i}`, row, { shouldDirty: true });
+      });
       toastError(error);
     }
   });
