@@ -1,0 +1,182 @@
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Alarm, WatchView } from '#schema/alarm.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { carDocument, makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import type { CheckedReading } from './keeper.ts';
+
+let s: TestServer;
+let unit: Unit;
+let rig: Rig;
+beforeEach(async () => {
+  s = await testServer();
+  ({ unit, rig } = await makeCar(s));
+});
+afterEach(() => s.close());
+
+const checked = (sensorId: string, seconds: number, pressureKpa: number): CheckedReading => ({
+  sensorId,
+  ms: T0 + seconds * 1000,
+  pressureKpa,
+  tempC: 20,
+  batteryV: null,
+  rssiDbm: null,
+});
+const alarmsOf = async (id: string): Promise<Alarm[]> => (await s.http.get(`/api/rigs/${id}/alarms`)).body;
+const viewOf = async (id: string): Promise<WatchView> => (await s.http.get(`/api/rigs/${id}/watch`)).body;
+const countReadings = async () => (await s.db('readings').count({ n: '*' }))[0]?.n;
+
+describe('a transaction that fails', () => {
+  it('keeps neither its readings nor what the watch made of them, and the watch goes on as before', async () => {
+    await s.app.watch.ingest([checked('A00001', 0, 250)], 'history');
+    const before = await viewOf(rig.id);
+    await expect(
+      s.app.watch.ingest([checked('A00001', 60, 100), checked('A00002', 60, 100)], 'history', {
+        also: () => {
+          throw new Error('the disk is full');
+        },
+      }),
+    ).rejects.toThrow('the disk is full');
+    expect(await viewOf(rig.id)).toEqual(before);
+    expect(await alarmsOf(rig.id)).toEqual([]);
+    expect(await countReadings()).toBe(1);
+    // The same readings sent again are new, and ring.
+    expect(await s.app.watch.ingest([checked('A00001', 60, 100)], 'history')).toMatchObject({ accepted: 1 });
+    expect((await alarmsOf(rig.id)).map((a) => a.kind)).toEqual(['low']);
+  });
+
+  it('a refused document leaves the watch as it was', async () => {
+    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    const wrong = structuredClone(unit);
+    if (wrong.axles[0]?.wheels[1]) wrong.axles[0].wheels[1].sensor = { id: 'A00001', kind: 'cap' };
+    await s.http.put(`/api/units/${unit.id}`).send(wrong).expect(400);
+    expect((await alarmsOf(rig.id))[0]).toMatchObject({ position: 'A1L', toTime: null });
+    expect(await s.app.watch.ingest([checked('A00002', 10, 250)], 'history')).toMatchObject({ accepted: 1 });
+  });
+});
+
+describe('units shared between rigs', () => {
+  it('ring in every rig that holds them, by the load state of each', async () => {
+    const both = structuredClone(unit);
+    for (const axle of both.axles) {
+      axle.settings.empty = {
+        cold: { kpa: 180, tempC: 20 },
+        limits: { rule: { school: 'share' }, lowKpa: 162, highKpa: 216, hotC: 70 },
+      };
+    }
+    await s.http.put(`/api/units/${unit.id}`).send(both).expect(200);
+    const empty = (
+      await s.http
+        .post('/api/rigs')
+        .send({ name: 'Empty', unitIds: [unit.id], loadState: 'empty' })
+        .expect(201)
+    ).body as Rig;
+    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    expect((await alarmsOf(rig.id)).map((a) => a.kind)).toEqual(['low']);
+    expect(await alarmsOf(empty.id)).toEqual([]);
+    // Loaded less, the same air is enough: the alarm returns with the change of load state.
+    await s.http
+      .put(`/api/rigs/${rig.id}`)
+      .send({ ...rig, loadState: 'empty' })
+      .expect(200);
+    expect((await alarmsOf(rig.id))[0]?.toTime).not.toBeNull();
+  });
+
+  it('a unit behind another carries another letter, and its sensors keep their readings', async () => {
+    const trailer = (
+      await s.http
+        .post('/api/units')
+        .send({ ...carDocument(['B00001', 'B00002']), name: 'Trailer', kind: 'trailer' })
+        .expect(201)
+    ).body;
+    await s.http
+      .post('/api/readings')
+      .send([readingAt('B00001', 0, 240)])
+      .expect(200);
+    const rigs = await Promise.all(
+      [[trailer.id], [unit.id, trailer.id]].map(
+        async (unitIds, i) => (await s.http.post('/api/rigs').send({ name: `R${i}`, unitIds, loadState: 'loaded' })).body as Rig,
+      ),
+    );
+    const positions = await Promise.all(
+      rigs.map(async (r) =>
+        (await s.http.get(`/api/rigs/${r.id}/readings?from=2026-05-01T00:00:00Z&to=2026-05-02T00:00:00Z`)).body.readings.map(
+          (x: { position: string }) => x.position,
+        ),
+      ),
+    );
+    expect(positions).toEqual([['A1L'], ['B1L']]);
+  });
+});
+
+describe('what a change of documents does to the watch', () => {
+  it('a wheel that is taken away ends its alarm', async () => {
+    await s.app.watch.ingest([checked('A00004', 0, 100)], 'history');
+    const changed = structuredClone(unit);
+    changed.axles.pop();
+    await s.http.put(`/api/units/${unit.id}`).send(changed).expect(200);
+    expect((await alarmsOf(rig.id))[0]).toMatchObject({ position: 'A2R', toTime: expect.any(String) });
+    expect((await viewOf(rig.id)).wheels.map((w) => w.position)).toEqual(['A1L', 'A1R']);
+  });
+
+  it('a name changes nothing', async () => {
+    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    const before = await viewOf(rig.id);
+    await s.http
+      .put(`/api/units/${unit.id}`)
+      .send({ ...unit, name: 'Other' })
+      .expect(200);
+    expect(await viewOf(rig.id)).toEqual(before);
+  });
+
+  it('a deleted rig that is restored knows its last readings and its open alarm', async () => {
+    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    const before = await viewOf(rig.id);
+    await s.http.delete(`/api/rigs/${rig.id}`).expect(204);
+    await s.http.post(`/api/rigs/${rig.id}/restore`).expect(200);
+    expect(await viewOf(rig.id)).toEqual(before);
+    await s.app.watch.ingest([checked('A00001', 60, 190)], 'history');
+    expect(await alarmsOf(rig.id)).toHaveLength(1);
+  });
+});
+
+describe('time', () => {
+  it('ticks by the wall for rigs without a bench', async () => {
+    for (let t = 0; t <= 30 * 60; t += 60) {
+      const ids = t <= 600 ? ['A00001', 'A00002', 'A00003', 'A00004'] : ['A00001', 'A00002', 'A00003'];
+      await s.app.watch.ingest(
+        ids.map((id) => checked(id, t, 250)),
+        'history',
+      );
+    }
+    s.clock.ms = T0 + 31 * 60_000;
+    expect(s.app.watch.wallRigs()).toEqual([rig.id]);
+    await s.app.watch.tick(rig.id);
+    expect((await alarmsOf(rig.id)).map((a) => `${a.position} ${a.kind}`)).toEqual(['A2R silent']);
+  });
+
+  it('a reading that comes late is stored and not judged', async () => {
+    await s.app.watch.ingest([checked('A00001', 600, 250)], 'history');
+    expect(await s.app.watch.ingest([checked('A00001', 300, 100)], 'history')).toMatchObject({ accepted: 1 });
+    expect(await alarmsOf(rig.id)).toEqual([]);
+    expect(await countReadings()).toBe(2);
+  });
+
+  it('ten thousand readings in any order leave the same alarms as in order', async () => {
+    const ids = ['A00001', 'A00002', 'A00003', 'A00004'];
+    const all = Array.from({ length: 10_000 }, (_, i) => checked(ids[i % 4] as string, i * 15, i % 700 < 30 ? 215 : 250));
+    await s.app.watch.ingest([...all].reverse(), 'history');
+    const shuffled = (await alarmsOf(rig.id)).map((a) => [a.position, a.kind, a.fromTime, a.toTime]);
+    const other = await testServer();
+    const { rig: rig2 } = await makeCar(other);
+    await other.app.watch.ingest(all, 'history');
+    const straight = ((await other.http.get(`/api/rigs/${rig2.id}/alarms`)).body as Alarm[]).map((a) => [
+      a.position,
+      a.kind,
+      a.fromTime,
+      a.toTime,
+    ]);
+    expect(shuffled.length).toBeGreaterThan(10);
+    expect(shuffled.sort()).toEqual(straight.sort());
+    await other.close();
+  });
+});

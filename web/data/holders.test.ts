@@ -1,0 +1,65 @@
+import { describe, expect, it } from 'vitest';
+import { nextStep, progressOf } from '../app/sheets.ts';
+import { readyRig, steadyView, wholeRig } from '../testing.ts';
+import { holders, withSettings } from './holders.ts';
+
+describe('axles and spares as what settings belong to', () => {
+  it('are told once each, with a name and how many wheels share them', () => {
+    expect(holders(wholeRig()).map((h) => `${h.code} ${h.name} ${h.wheels}`)).toEqual([
+      'A1 vehicle 2',
+      'A2 vehicle 4',
+      'B1 trailer 2',
+      'BS1 spare 1',
+    ]);
+  });
+
+  it('take new settings without touching what they came from', () => {
+    const whole = wholeRig();
+    const before = structuredClone(whole.units);
+    const cold = { kpa: 550, tempC: 15 };
+    const changed = withSettings(whole, 'loaded', (h) => (h.code === 'A2' || h.code === 'BS1' ? { cold } : undefined));
+    expect(whole.units).toEqual(before);
+    expect(changed.map((u) => u.id)).toEqual(['a', 'b']);
+    expect(changed[0]?.axles.map((a) => a.settings.loaded?.cold?.kpa)).toEqual([undefined, 550]);
+    expect(changed[1]?.spares[0]?.settings.loaded?.cold).toEqual(cold);
+    expect(withSettings(whole, 'loaded', () => undefined)).toEqual([]);
+  });
+
+  it('keep the other load states', () => {
+    const whole = readyRig();
+    const [unit] = withSettings(whole, 'empty', (h) => (h.code === 'A1' ? { cold: { kpa: 300, tempC: 5 } } : undefined));
+    expect(Object.keys(unit?.axles[0]?.settings ?? {}).sort()).toEqual(['empty', 'loaded']);
+  });
+});
+
+describe('where the work stands', () => {
+  const view = (wheels: number) => ({
+    rigId: 'r',
+    time: '2026-05-01T08:00:00Z',
+    clock: 'wall' as const,
+    wheels: Array.from({ length: 9 }, (_, i) => steadyView(i < wheels ? {} : { time: null, state: 'notHeard' })),
+    silencedUntil: null,
+    airC: null,
+    moving: null,
+  });
+
+  it('leads from pressures over alarms and pairing to the watch', () => {
+    const whole = wholeRig();
+    const step = () => nextStep(progressOf(whole, undefined)).path;
+    expect(step()).toBe('pressures');
+    for (const w of whole.wheels) w.holder.settings = { loaded: { cold: { kpa: 500, tempC: 20 } } };
+    expect(step()).toBe('alarms');
+    expect(nextStep(progressOf(readyRig(), undefined)).path).toBe('watch');
+    const bare = readyRig();
+    if (bare.wheels[0]) bare.wheels[0].wheel.sensor = null;
+    expect(nextStep(progressOf(bare, undefined)).path).toBe('pairing');
+  });
+
+  it('counts what is done', () => {
+    const ready = readyRig();
+    expect(progressOf(ready, view(4)).watch).toEqual({ state: 'part', text: '4 of 9 wheels heard' });
+    expect(progressOf(ready, view(9)).watch?.state).toBe('done');
+    expect(progressOf(ready, view(0)).watch?.state).toBe('open');
+    expect(progressOf(wholeRig(), undefined).pairing).toEqual({ state: 'open', text: '0 of 9 wheels paired' });
+  });
+});

@@ -1,0 +1,58 @@
+import { limitsFor } from '#core/alarms/limits.ts';
+import { makeAxle, wheelsOf } from '#core/rig/positions.ts';
+import type { WheelView } from '#schema/alarm.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import type { WholeRig } from './data/queries.ts';
+
+/** A flatbed with dual rears and a one-axle trailer with a spare, for tests. */
+export function wholeRig(): WholeRig {
+  const units: Unit[] = [
+    { id: 'a', version: 3, name: 'Flatbed', kind: 'vehicle', axles: [makeAxle('single', 1), makeAxle('dual', 2)], spares: [] },
+    {
+      id: 'b',
+      version: 5,
+      name: 'Trailer',
+      kind: 'trailer',
+      axles: [makeAxle('single', 1)],
+      spares: [{ wheel: { position: 'S1', sensor: null }, settings: {} }],
+    },
+  ];
+  const rig: Rig = { id: 'r', version: 1, name: 'Run', unitIds: ['a', 'b'], loadState: 'loaded' };
+  return { rig, units, wheels: wheelsOf(units) };
+}
+
+/** The same with every axle set and every wheel paired. */
+export function readyRig(): WholeRig {
+  const whole = wholeRig();
+  const { lowKpa, highKpa } = limitsFor({ school: 'share' }, 500);
+  const settings = {
+    loaded: { cold: { kpa: 500, tempC: 20 }, limits: { rule: { school: 'share' as const }, lowKpa, highKpa, hotC: 70 } },
+  };
+  let next = 0xa00000;
+  for (const { wheel, holder } of whole.wheels) {
+    holder.settings = settings;
+    wheel.sensor = { id: (next++).toString(16).toUpperCase(), kind: 'cap' };
+  }
+  return whole;
+}
+
+/** A wheel that reads its cold target. */
+export const steadyView = (change: Partial<WheelView> = {}): WheelView => ({
+  position: 'A1L',
+  sensorId: 'A00000',
+  sensorKind: 'cap',
+  state: 'live',
+  pressureKpa: 500,
+  tempC: 22,
+  time: '2026-05-01T08:00:00Z',
+  ageS: 10,
+  practice: false,
+  coldKpa: 500,
+  coldTempC: 20,
+  lowKpa: 450,
+  highKpa: 600,
+  hotC: 70,
+  expectedKpa: 505,
+  active: [],
+  ...change,
+});
