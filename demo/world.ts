@@ -25,6 +25,8 @@ interface AxleOptions {
   /** IDs left to right; a dash for none. */
   ids?: string;
   airLitres: number;
+  marking?: string;
+  distanceM?: number;
 }
 
 function axle(number: number, layout: AxleLayout, settings: Settings, o: AxleOptions): Axle {
@@ -32,6 +34,8 @@ function axle(number: number, layout: AxleLayout, settings: Settings, o: AxleOpt
   return {
     ...(o.label ? { label: o.label } : {}),
     airLitres: o.airLitres,
+    ...(o.marking ? { marking: o.marking } : {}),
+    ...(o.distanceM === undefined ? {} : { distanceM: o.distanceM }),
     settings,
     wheels: AXLE_LAYOUTS[layout].map((place, i) => ({
       position: `${number}${place}`,
@@ -151,18 +155,22 @@ export const demoRigs: DemoRig[] = [
       {
         name: 'Flatbed',
         kind: 'vehicle',
+        hitchM: 6.2,
         note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
         axles: [
           axle(1, 'single', set('loaded', '65', 'psi', 20, share), {
             label: 'front',
             stem: 'metal',
             ids: '3C41D7 3C41DA',
+            marking: 'LT235/80R16 120/116Q',
             airLitres: 66,
           }),
           axle(2, 'dual', set('loaded', '60', 'psi', 20, share), {
             label: 'rear duals',
             stem: 'metal',
             ids: '3C420B 3C4213 3C4219 3C422E',
+            marking: 'LT235/80R16 120/116Q',
+            distanceM: 3.9,
             airLitres: 66,
           }),
         ],
@@ -177,12 +185,16 @@ export const demoRigs: DemoRig[] = [
             kind: 'flowThrough',
             stem: 'metal',
             ids: '71A05C 71A061',
+            marking: 'ST225/75R15 117/112M',
+            distanceM: 4.1,
             airLitres: 52,
           }),
           axle(2, 'single', set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), {
             kind: 'flowThrough',
             stem: 'metal',
             ids: '71A066 71A07F',
+            marking: 'ST225/75R15 117/112M',
+            distanceM: 4.95,
             airLitres: 52,
           }),
         ],
@@ -243,15 +255,31 @@ export const demoRigs: DemoRig[] = [
             label: 'front',
             stem: 'rubber',
             ids: '90B101 90B102',
+            marking: '205/55 R16 91V',
             airLitres: 30,
           }),
           axle(2, 'single', set('towing', '2.8', 'bar', 12, share), {
             label: 'rear',
             stem: 'rubber',
             ids: '90B103 90B104',
+            marking: '205/55 R16 91V',
+            distanceM: 2.7,
             airLitres: 30,
           }),
         ],
+        wheelSets: {
+          fitted: 'summer',
+          stored: [
+            {
+              name: 'winter',
+              wheels: ['1L', '1R', '2L', '2R'].map((position, i) => ({
+                position,
+                sensor: { id: `90B20${i + 1}`, kind: 'cap' as const },
+              })),
+              markings: ['195/65 R15 91T M+S', '195/65 R15 91T M+S'],
+            },
+          ],
+        },
         spares: [],
       },
       {

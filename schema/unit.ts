@@ -126,6 +126,10 @@ export const Axle = Type.Object(
     /** A word of the owner's, such as "front" or "drive". */
     label: Type.Optional(Type.String({ maxLength: 40 })),
     wheels: Type.Array(Wheel, { minItems: 1, maxItems: 5 }),
+    /** What stands on the sidewall of its tires. */
+    marking: Type.Optional(Type.String({ minLength: 1, maxLength: 60 })),
+    /** Behind the front axle of a vehicle, behind the coupling of a trailer, m. */
+    distanceM: Type.Optional(Type.Number({ minimum: 0, maximum: 30 })),
     /** Air in one tire, litres; an estimate until it is known better. The bench needs it. */
     airLitres: Type.Optional(Type.Number({ minimum: 1, maximum: 400 })),
     settings: Settings,
@@ -144,6 +148,19 @@ export type Spare = Static<typeof Spare>;
 export const UnitKind = Type.Union([Type.Literal('vehicle'), Type.Literal('trailer')]);
 export type UnitKind = Static<typeof UnitKind>;
 
+/** A set of wheels that is not fitted now: its sensors, and what stands on its tires axle by axle. */
+export const WheelSet = Type.Object(
+  {
+    name: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }),
+    wheels: Type.Array(Type.Object({ position: LocalPosition, sensor: Type.Union([Sensor, Type.Null()]) }, strict), {
+      maxItems: 50,
+    }),
+    markings: Type.Array(Type.Union([Type.String({ minLength: 1, maxLength: 60 }), Type.Null()]), { maxItems: 9 }),
+  },
+  strict,
+);
+export type WheelSet = Static<typeof WheelSet>;
+
 const unitFields = {
   name: Name,
   kind: UnitKind,
@@ -151,6 +168,15 @@ const unitFields = {
   note: Type.Optional(Type.String({ maxLength: 200 })),
   axles: Type.Array(Axle, { minItems: 1, maxItems: 9 }),
   spares: Type.Array(Spare, { maxItems: 4 }),
+  /** Where the coupling at its back sits: behind the front axle of a vehicle, behind its own coupling for a trailer, m. */
+  hitchM: Type.Optional(Type.Number({ minimum: 0, maximum: 30 })),
+  /** Several sets of wheels: the name of the fitted one, and the others. */
+  wheelSets: Type.Optional(
+    Type.Object(
+      { fitted: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }), stored: Type.Array(WheelSet, { maxItems: 6 }) },
+      strict,
+    ),
+  ),
 };
 
 /** A vehicle or trailer before it is stored. */

@@ -131,17 +131,25 @@ export function renumber<T extends Pick<Unit, 'axles' | 'spares'>>(unit: T): T {
 /** What is wrong with a unit beyond its shape. */
 export interface UnitFault {
   pointer: string;
-  code: 'positionTwice' | 'wrongAxle' | 'dualAndSingle' | 'sensorTwice' | 'lowOverHigh' | 'lowOverCold' | 'highUnderCold';
+  code:
+    | 'setTwice'
+    | 'positionTwice'
+    | 'wrongAxle'
+    | 'dualAndSingle'
+    | 'sensorTwice'
+    | 'lowOverHigh'
+    | 'lowOverCold'
+    | 'highUnderCold';
   text: string;
 }
 
 /**
  * Check what a schema cannot say: codes that fit their axle, no wheel twice, no sensor twice, low under cold under high.
  */
-export function faultsOf(unit: Pick<Unit, 'axles' | 'spares'>): UnitFault[] {
+export function faultsOf(unit: Pick<Unit, 'axles' | 'spares' | 'wheelSets'>): UnitFault[] {
   const faults: UnitFault[] = [];
   const sensors = new Map<string, string>();
-  const seeSensor = (wheel: Wheel, pointer: string) => {
+  const seeSensor = (wheel: Pick<Wheel, 'position' | 'sensor'>, pointer: string) => {
     if (!wheel.sensor) return;
     const id = wheel.sensor.id.toUpperCase();
     const first = sensors.get(id);
@@ -187,6 +195,15 @@ export function faultsOf(unit: Pick<Unit, 'axles' | 'spares'>): UnitFault[] {
       }
     }
     seeSettings(axle.settings, `/axles/${i}`);
+  });
+  const names = new Set([unit.wheelSets?.fitted]);
+  unit.wheelSets?.stored.forEach((set, i) => {
+    if (names.has(set.name))
+      faults.push({ pointer: `/wheelSets/stored/${i}/name`, code: 'setTwice', text: `there are two sets called ${set.name}` });
+    names.add(set.name);
+    set.wheels.forEach((wheel, j) => {
+      seeSensor(wheel, `/wheelSets/stored/${i}/wheels/${j}`);
+    });
   });
   unit.spares.forEach((spare, i) => {
     if (spare.wheel.position !== `S${i + 1}`) {

@@ -136,6 +136,24 @@ describe('units and rigs', () => {
     expect((await s.http.get('/api/units')).body).toHaveLength(1);
   });
 
+  it('a sensor of a wheel set that is put away is still taken', async () => {
+    const { unit } = await makeCar(s);
+    const stored = {
+      ...unit,
+      axles: unit.axles.map((a) => ({ ...a, wheels: a.wheels.map((w) => ({ ...w, sensor: null })) })),
+      wheelSets: {
+        fitted: 'winter',
+        stored: [{ name: 'summer', wheels: [{ position: '1L', sensor: { id: 'A00001', kind: 'cap' } }], markings: [null, null] }],
+      },
+    };
+    await s.http.put(`/api/units/${unit.id}`).send(stored).expect(200);
+    const res = await s.http
+      .post('/api/units')
+      .send({ ...carDocument(['A00001']), name: 'Other' })
+      .expect(400);
+    expect(res.body.errors[0].detail).toBe('A00001 is already the sensor of Car, wheel 1L of the summer set');
+  });
+
   it('refuses a rig of units that are not there', async () => {
     const res = await s.http
       .post('/api/rigs')

@@ -6,10 +6,13 @@ import { badInput, HttpProblem } from '../problem.ts';
 import { createRecord, deleteRecord, listRecords, replaceRecord, restoreRecord } from './store.ts';
 
 /** All wheels of a unit with the pointer to each. */
-function wheelsWithPointers(unit: NewUnit): { wheel: Wheel; pointer: string }[] {
+function wheelsWithPointers(unit: NewUnit): { wheel: Pick<Wheel, 'position' | 'sensor'>; pointer: string; set?: string }[] {
   return [
     ...unit.axles.flatMap((axle, i) => axle.wheels.map((wheel, j) => ({ wheel, pointer: `/axles/${i}/wheels/${j}` }))),
     ...unit.spares.map((spare, i) => ({ wheel: spare.wheel, pointer: `/spares/${i}/wheel` })),
+    ...(unit.wheelSets?.stored ?? []).flatMap((set, i) =>
+      set.wheels.map((wheel, j) => ({ wheel, pointer: `/wheelSets/stored/${i}/wheels/${j}`, set: set.name })),
+    ),
   ];
 }
 
@@ -33,7 +36,7 @@ function placeSensors(raw: Database, unit: Unit): void {
   );
   const insert = raw.prepare('insert into sensor_places (sensor_id, unit_id, position) values (?, ?, ?)');
   const errors: FieldProblem[] = [];
-  for (const { wheel, pointer } of wheelsWithPointers(unit)) {
+  for (const { wheel, pointer, set } of wheelsWithPointers(unit)) {
     if (!wheel.sensor) continue;
     const { id } = wheel.sensor;
     const taken = other.get(id) as { position: string; name: string } | undefined;
@@ -42,7 +45,7 @@ function placeSensors(raw: Database, unit: Unit): void {
         pointer: `${pointer}/sensor/id`,
         detail: `${id} is already the sensor of ${taken.name}, wheel ${taken.position}`,
       });
-    } else insert.run(id, unit.id, wheel.position);
+    } else insert.run(id, unit.id, set === undefined ? wheel.position : `${wheel.position} of the ${set} set`);
   }
   if (errors.length > 0) throw badInput(errors, 'A sensor is on one wheel only');
 }

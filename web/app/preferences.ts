@@ -1,16 +1,21 @@
 import { useSyncExternalStore } from 'react';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
 
+/** Above: the plan as drawn. The others: beside or behind the rig, left being the driver's-seat left. */
+export type Standing = 'above' | 'behind' | 'left' | 'right';
+
 /** What the owner chose for this browser. */
 export interface Preferences {
   pressure: PressureUnit;
   temp: TempUnit;
   theme: 'day' | 'night';
+  /** Where the owner stands: the plan is turned to it. */
+  standing: Standing;
   sound: boolean;
 }
 
 const KEY = 'druckwerk.preferences';
-const defaults: Preferences = { pressure: 'psi', temp: 'C', theme: 'day', sound: false };
+const defaults: Preferences = { pressure: 'psi', temp: 'C', theme: 'day', standing: 'above', sound: false };
 
 function read(): Preferences {
   try {

@@ -1,9 +1,22 @@
-import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, type ReactNode, useEffect, useState } from 'react';
 import { type Place, type RigWheel, unitLetter } from '#core/rig/positions.ts';
 import type { Unit } from '#schema/unit.ts';
+import { type Standing, usePreferences } from '../app/preferences.ts';
 
-/** Which way the rig lies: road ahead to the left, or (on a phone) up the screen. */
-export type Lie = 'across' | 'up';
+/**
+ * Which way the rig lies. `across`: seen from above, the road to the left. `up`: as one stands behind it (and on a phone), the road up.
+ * `fromLeft`, `fromRight`: as one stands beside it, the near wheels at the bottom.
+ */
+export type Lie = 'across' | 'up' | 'fromLeft' | 'fromRight';
+
+/** How the rig lies for where the owner stands, on a window that is narrow or not. */
+export const lieFor = (standing: Standing, narrow: boolean): Lie =>
+  standing === 'behind' ? 'up' : standing === 'left' ? 'fromLeft' : standing === 'right' ? 'fromRight' : narrow ? 'up' : 'across';
+
+/** The lie that is chosen now. */
+export function useLie(): Lie {
+  return lieFor(usePreferences().standing, useNarrow());
+}
 
 /** True while the window is too narrow for a rig lying across. */
 export function useNarrow(query = '(max-width: 760px)'): boolean {
@@ -87,16 +100,17 @@ function walk(event: KeyboardEvent<HTMLElement>): void {
 /** The rig as wheels and a spine, joined at its couplings. Left is the driver's-seat left. */
 export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, underAxle, names = true, label }: RigPlanProps) {
   const { slots, couplings, count } = slotsOf(units, wheels);
-  const across = lie === 'across';
-  const ref = useRef<HTMLElement>(null);
+  const across = lie !== 'up';
+  // From the right the road lies to the right; from the left the near wheels, the left ones, lie below.
+  const reversed = lie === 'fromRight';
+  const flipped = lie === 'fromLeft';
   const has = (places: string[]) => wheels.some((w) => places.includes(w.place));
   const tall = has(['C']);
-  // One line before the lanes for names, one after them for handles.
-  const lane = (n: number) => n + 1;
-  const cell = (along: number, at: number, alongEnd?: number, atEnd?: number) =>
-    across
-      ? { gridColumn: alongEnd ? `${along} / ${alongEnd}` : along, gridRow: atEnd ? `${at} / ${atEnd}` : at }
-      : { gridRow: alongEnd ? `${along} / ${alongEnd}` : along, gridColumn: atEnd ? `${at} / ${atEnd}` : at };
+  const span = (from: number, end: number) => (reversed ? `${count + 2 - end} / ${count + 2 - from}` : `${from} / ${end}`);
+  /** Grid lines of lanes: one line stands before them for names, one after them for handles. */
+  const lanesOf = (from: number, end: number) => (flipped ? `${8 - end} / ${8 - from}` : `${from + 1} / ${end + 1}`);
+  const cell = (alongRange: string, laneRange: string) =>
+    across ? { gridColumn: alongRange, gridRow: laneRange } : { gridRow: alongRange, gridColumn: laneRange };
   const alongTracks = Array.from({ length: count }, (_, i) =>
     couplings.includes(i + 1)
       ? across
@@ -105,35 +119,38 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
       : across
         ? `minmax(${size}px, 150px)`
         : `minmax(${tallness}px, auto)`,
-  ).join(' ');
+  );
+  if (reversed) alongTracks.reverse();
   const wing = (places: string[]) => (has(places) ? (across ? `minmax(${tallness}px, auto)` : 'minmax(0, 1fr)') : '0px');
   const spine = across ? (tall ? `minmax(${tallness + 8}px, auto)` : '28px') : tall ? 'minmax(70px, 1fr)' : '22px';
   const lanes = [wing(['LO']), wing(['L', 'LI', 'S']), spine, wing(['R', 'RI']), wing(['RO'])];
+  if (flipped) lanes.reverse();
   const acrossTracks = [across ? (names ? 'auto' : '0px') : names ? '18px' : '0px', ...lanes, 'auto'].join(' ');
   return (
     <section
-      ref={ref}
       aria-label={label}
       onKeyDown={walk}
-      className={`relative grid gap-y-1 ${across ? 'gap-x-2' : 'gap-x-1'} ${across ? 'w-max max-w-full overflow-x-auto pb-1 pl-9' : 'w-full pt-8'}`}
+      className={`relative grid gap-y-1 ${across ? 'gap-x-2' : 'gap-x-1'} ${across ? `w-max max-w-full overflow-x-auto pb-1 ${reversed ? 'pr-9' : 'pl-9'}` : 'w-full max-w-[640px] pt-8'}`}
       style={
         across
-          ? { gridTemplateColumns: alongTracks, gridTemplateRows: acrossTracks }
-          : { gridTemplateRows: alongTracks, gridTemplateColumns: acrossTracks }
+          ? { gridTemplateColumns: alongTracks.join(' '), gridTemplateRows: acrossTracks }
+          : { gridTemplateRows: alongTracks.join(' '), gridTemplateColumns: acrossTracks }
       }
     >
-      <div aria-hidden className="pointer-events-none relative" style={cell(1, lane(SPINE), count + 1)}>
+      <div aria-hidden className="pointer-events-none relative" style={cell(span(1, count + 1), lanesOf(SPINE, SPINE + 1))}>
         <div
           className={
             across
-              ? 'absolute top-1/2 right-0 -left-9 -mt-px h-[3px] bg-ink'
+              ? `absolute top-1/2 -mt-px h-[3px] bg-ink ${reversed ? '-right-9 left-0' : 'right-0 -left-9'}`
               : 'absolute -top-8 bottom-0 left-1/2 -ml-px w-[3px] bg-ink'
           }
         />
         <svg
           viewBox="0 0 20 20"
           className={
-            across ? 'absolute top-1/2 -left-9 -mt-[10px] size-5' : 'absolute -top-8 left-1/2 -ml-[9px] size-5 rotate-90'
+            across
+              ? `absolute top-1/2 -mt-[10px] size-5 ${reversed ? '-right-9 rotate-180' : '-left-9'}`
+              : 'absolute -top-8 left-1/2 -ml-[9px] size-5 rotate-90'
           }
           fill="currentColor"
           aria-hidden="true"
@@ -146,7 +163,7 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
           key={along}
           aria-hidden
           className="pointer-events-none relative grid place-items-center"
-          style={cell(along, lane(SPINE))}
+          style={cell(span(along, along + 1), lanesOf(SPINE, SPINE + 1))}
         >
           <div className="size-4 rounded-full border-[3px] border-ink bg-paper" />
         </div>
@@ -163,7 +180,7 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
                   ? 'pb-1 text-[17px] whitespace-nowrap'
                   : 'pt-1 text-[14px] [writing-mode:vertical-rl] rotate-180 text-right'
               }
-              style={{ ...cell(first, 1, (own.at(-1)?.along ?? first) + 1), fontFamily: 'var(--font-display)' }}
+              style={{ ...cell(span(first, (own.at(-1)?.along ?? first) + 1), '1 / 2'), fontFamily: 'var(--font-display)' }}
             >
               <span className={across ? 'mr-2' : 'mb-2'}>{unitLetter(i)}</span>
               {unit.name}
@@ -179,7 +196,7 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
             key={`axle ${slot.along}`}
             aria-hidden
             className="pointer-events-none relative"
-            style={cell(slot.along, lane(from), undefined, lane(to) + 1)}
+            style={cell(span(slot.along, slot.along + 1), lanesOf(from, to + 1))}
           >
             <div
               className={
@@ -191,7 +208,11 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
       })}
       {slots.flatMap((slot) =>
         slot.wheels.map((w) => (
-          <div key={w.position} className="relative" style={cell(slot.along, lane(LANES[w.place]))}>
+          <div
+            key={w.position}
+            className="relative"
+            style={cell(span(slot.along, slot.along + 1), lanesOf(LANES[w.place], LANES[w.place] + 1))}
+          >
             {wheel(w)}
           </div>
         )),
@@ -199,7 +220,7 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
       {underAxle &&
         slots.map((slot) =>
           slot.axleIndex === null ? null : (
-            <div key={`under ${slot.along}`} className="relative pt-2" style={cell(slot.along, 7)}>
+            <div key={`under ${slot.along}`} className="relative pt-2" style={cell(span(slot.along, slot.along + 1), '7 / 8')}>
               {underAxle(slot.unitIndex, slot.axleIndex)}
             </div>
           ),

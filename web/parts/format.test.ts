@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { duration, makeFormat, parseNumber, timeOfDay } from './format.ts';
+import { duration, makeFormat, parseLength, parseNumber, timeOfDay } from './format.ts';
 import { spread } from './Ladder.tsx';
 
 describe('figures', () => {
@@ -34,6 +34,21 @@ describe('figures', () => {
     ['1.2.3', null],
     ['NaN', null],
   ])('%j is read as %j', (text, value) => expect(parseNumber(text)).toBe(value));
+});
+
+describe('lengths', () => {
+  it.each([
+    ['6.4', 6.4],
+    ['6,4 m', 6.4],
+    ['21 ft', 6.4008],
+    ["21'", 6.4008],
+    ['12 ft 6 in', 3.81],
+    ['x', null],
+    ['', null],
+  ])('%j is %j m', (text, metres) => {
+    if (metres === null) expect(parseLength(text)).toBeNull();
+    else expect(parseLength(text)).toBeCloseTo(metres, 9);
+  });
 });
 
 describe('times', () => {

@@ -45,6 +45,23 @@ export function useFormat(): Format {
   return useMemo(() => makeFormat(pressure, temp), [pressure, temp]);
 }
 
+/** An ID as it is read off a monitor: in pairs. */
+export const inPairs = (id: string): string => (id.match(/.{1,2}/g) ?? []).join(' ');
+
+/**
+ * The length a person typed, m: in metres unless feet are said ("21 ft", "21'", "21 ft 6 in").
+ * @returns null when it is none
+ */
+export function parseLength(text: string): number | null {
+  const feet = /^([\d.,]+)\s*(?:ft|feet|'|′)\s*(?:([\d.,]+)\s*(?:in|"|″)?)?$/i.exec(text.trim());
+  if (feet) {
+    const ft = parseNumber(feet[1] as string);
+    const inches = feet[2] === undefined ? 0 : parseNumber(feet[2]);
+    return ft === null || inches === null ? null : ft * 0.3048 + inches * 0.0254;
+  }
+  return parseNumber(text.replace(/\s*m$/i, ''));
+}
+
 const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 const dayClock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 

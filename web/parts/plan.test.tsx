@@ -48,8 +48,8 @@ const plan = (lie: Lie) => {
 describe('the plan', () => {
   it('across: left wheels above the spine, right ones below, outer duals outside, the trailer after its coupling', () => {
     const at = plan('across');
-    const row = (p: string) => Number(at[p]?.row);
-    const column = (p: string) => Number(at[p]?.column);
+    const row = (p: string) => Number.parseInt(at[p]?.row ?? '', 10);
+    const column = (p: string) => Number.parseInt(at[p]?.column ?? '', 10);
     expect(['A2LO', 'A2LI', 'A2RI', 'A2RO'].map(row)).toEqual([2, 3, 5, 6]);
     expect([row('A1L'), row('A1R')]).toEqual([3, 5]);
     expect([column('A1L'), column('A2LO'), column('B1L'), column('BS1')]).toEqual([1, 2, 4, 5]);
@@ -60,6 +60,23 @@ describe('the plan', () => {
     const up = plan('up');
     for (const [position, { row, column }] of Object.entries(across)) {
       expect(up[position]).toEqual({ row: column, column: row });
+    }
+  });
+
+  it('from the left the near wheels lie below and the road stays left; from the right the road lies right', () => {
+    const above = plan('across');
+    const left = plan('fromLeft');
+    const right = plan('fromRight');
+    const row = (at: typeof above, p: string) => Number.parseInt(at[p]?.row ?? '', 10);
+    const column = (at: typeof above, p: string) => Number.parseInt(at[p]?.column ?? '', 10);
+    expect(row(left, 'A1L')).toBeGreaterThan(row(left, 'A1R'));
+    expect(row(left, 'A2LO')).toBeGreaterThan(row(left, 'A2LI'));
+    expect(column(left, 'B1L')).toBeGreaterThan(column(left, 'A1L'));
+    expect(row(right, 'A1R')).toBeGreaterThan(row(right, 'A1L'));
+    expect(column(right, 'B1L')).toBeLessThan(column(right, 'A1L'));
+    for (const p of Object.keys(above)) {
+      expect(row(left, p) + row(above, p)).toBe(8);
+      expect(column(right, p) + column(above, p)).toBe(6);
     }
   });
 

@@ -8,7 +8,8 @@ import { checkedBy } from '../../data/forms.ts';
 import { useBench, useBenchCommand } from '../../data/queries.ts';
 import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
-import { RigPlan, useNarrow } from '../../parts/RigPlan.tsx';
+import { PlainWheel } from '../../parts/PlainWheel.tsx';
+import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 
 /** Ways to lose air, by the size of the hole (assumed, but for the bead and the burst). */
@@ -81,7 +82,7 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
 export default function Bench() {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
-  const narrow = useNarrow();
+  const lie = useLie();
   const { data: bench } = useBench(rig.id);
   const command = useBenchCommand(rig.id);
   const [position, setPosition] = useState(wheels[0]?.position ?? '');
@@ -140,33 +141,29 @@ export default function Bench() {
             label="Wheels on the bench"
             units={units}
             wheels={wheels}
-            lie={narrow ? 'up' : 'across'}
+            lie={lie}
             size={108}
             wheel={(w) => {
               const b = byPosition.get(w.position);
               return (
-                <button
-                  type="button"
-                  className="wheel"
-                  data-ink={b?.sensorId ? 'steady' : 'bare'}
-                  data-position={w.position}
-                  aria-pressed={w.position === wheel?.position}
-                  onClick={() => setPosition(w.position)}
+                <PlainWheel
+                  wheel={w}
+                  selected={w.position === wheel?.position}
+                  paired={Boolean(b?.sensorId)}
+                  onSelect={setPosition}
                 >
-                  <span className="flex h-full flex-col justify-between p-2">
-                    <span className="narrow flex justify-between text-[13px]">
-                      <span className="font-semibold">{w.position}</span>
-                      <span>{b && b.holeMm > 0 ? 'leaks' : b?.quiet ? 'quiet' : b && b.hubRiseK > 0 ? 'hot hub' : ''}</span>
-                    </span>
-                    <span className="flex flex-wrap items-baseline gap-1">
-                      <span className="figure text-[27px] leading-none font-bold">{b ? f.figure(b.pressureKpa) : ''}</span>
-                      <span className="narrow text-[13px]">{f.unit}</span>
-                    </span>
-                    <span className="narrow text-[13px] leading-tight">
-                      gas {b ? f.temperature(b.gasC) : ''}, {b?.sensorId ? (b.awake ? 'awake' : 'asleep') : 'no sensor'}
-                    </span>
+                  <span className="narrow flex justify-between text-[13px]">
+                    <span className="font-semibold">{w.position}</span>
+                    <span>{b && b.holeMm > 0 ? 'leaks' : b?.quiet ? 'quiet' : b && b.hubRiseK > 0 ? 'hot hub' : ''}</span>
                   </span>
-                </button>
+                  <span className="flex flex-wrap items-baseline gap-1">
+                    <span className="figure text-[27px] leading-none font-bold">{b ? f.figure(b.pressureKpa) : ''}</span>
+                    <span className="narrow text-[13px]">{f.unit}</span>
+                  </span>
+                  <span className="narrow text-[13px] leading-tight">
+                    gas {b ? f.temperature(b.gasC) : ''}, {b?.sensorId ? (b.awake ? 'awake' : 'asleep') : 'no sensor'}
+                  </span>
+                </PlainWheel>
               );
             }}
           />

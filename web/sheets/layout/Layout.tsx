@@ -16,10 +16,14 @@ import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
 import { useRig } from '../../app/useRig.ts';
 import { useRecords, useUnits } from '../../data/queries.ts';
 import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { parseNumber } from '../../parts/format.ts';
-import { RigPlan, useNarrow } from '../../parts/RigPlan.tsx';
+import { inPairs, parseLength, parseNumber } from '../../parts/format.ts';
+import { PlainWheel } from '../../parts/PlainWheel.tsx';
+import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
+import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
+import { MarkingRead, tryMarking } from './MarkingRead.tsx';
+import { WheelSets } from './WheelSets.tsx';
 
 const layoutNames: Record<AxleLayout, string> = {
   single: 'single',
@@ -147,6 +151,11 @@ function SavedField({
 
 const needName = (text: string) =>
   text.trim() === '' ? 'Give it a name' : text.trim().length > 80 ? 'At most 80 characters' : null;
+const checkLength = (text: string) => {
+  if (text.trim() === '') return null;
+  const n = parseLength(text);
+  return n === null ? 'Type metres, or feet as in 21 ft' : n < 0 || n > 30 ? 'Between 0 and 30 m' : null;
+};
 const needLitres = (text: string) => {
   const n = parseNumber(text);
   return n === null ? 'Type a number' : n < 1 || n > 400 ? 'Between 1 and 400 litres' : null;
@@ -159,6 +168,7 @@ export default function Layout() {
   const { addUnit } = useRecords();
   const { change, undo, redo, canUndo, canRedo } = useEditor();
   const narrow = useNarrow();
+  const lie = useLie();
   const [position, setPosition] = useState<string | null>(null);
   const selected = wheels.find((w) => w.position === position) ?? wheels[0];
   useHotkeys('mod+z', () => void undo(), { preventDefault: true });
@@ -169,6 +179,8 @@ export default function Layout() {
     const unit = units[index];
     if (unit) void change(what, { units: replaceUnit(index, { ...unit, axles: work(unit.axles) }) });
   };
+  const onAxle = (index: number, ai: number, what: string, work: (axle: Axle) => Axle) =>
+    onAxles(index, what, (axles) => axles.map((a, i) => (i === ai ? work(a) : a)));
   const setLayout = (ui: number, ai: number, layout: AxleLayout) =>
     onAxles(ui, `axle ${unitLetter(ui)}${ai + 1} ${layoutNames[layout]}`, (axles) =>
       axles.map((a, i) => (i === ai ? makeAxle(layout, ai + 1, a) : a)),
@@ -271,37 +283,36 @@ export default function Layout() {
           </div>
         }
       >
-        The road is {narrow ? 'up' : 'to the left'}. Left is always the driver’s-seat left. Select a wheel to change its axle or
-        unit.
+        {
+          {
+            across: 'The road is to the left.',
+            up: 'The road is up.',
+            fromLeft: 'You stand left of the rig, the road is to the left.',
+            fromRight: 'You stand right of the rig, the road is to the right.',
+          }[lie]
+        }{' '}
+        Left is always the driver’s-seat left. Select a wheel to change its axle or unit.
       </SheetHead>
       <div className="grid gap-6 xl:grid-cols-[minmax(0,1fr)_320px]">
         <div className="min-w-0">
+          <div className="mb-3">
+            <StandSwitch />
+          </div>
           <RigPlan
             label="Layout of the rig"
             units={units}
             wheels={wheels}
-            lie={narrow ? 'up' : 'across'}
+            lie={lie}
             size={104}
             wheel={(w) => (
-              <button
-                type="button"
-                className="wheel"
-                data-ink={w.wheel.sensor ? 'steady' : 'bare'}
-                data-position={w.position}
-                aria-pressed={w === selected}
-                onClick={() => setPosition(w.position)}
-              >
-                <span className="flex h-full flex-col justify-between p-2">
-                  <span className="figure text-[24px] leading-none font-bold">{w.position}</span>
-                  <span className="narrow text-[13px] leading-tight">
-                    {w.wheel.stem ? `${w.wheel.stem} stem` : 'stem not said'}
-                    <br />
-                    <span className="text-ink2">
-                      {w.wheel.sensor ? w.wheel.sensor.id.replace(/(..)(..)(..)/, '$1 $2 $3') : 'no sensor'}
-                    </span>
-                  </span>
+              <PlainWheel wheel={w} selected={w === selected} paired={w.wheel.sensor !== null} onSelect={setPosition}>
+                <span className="figure text-[24px] leading-none font-bold">{w.position}</span>
+                <span className="narrow text-[13px] leading-tight">
+                  {w.wheel.stem ? `${w.wheel.stem} stem` : 'stem not said'}
+                  <br />
+                  <span className="text-ink2">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'no sensor'}</span>
                 </span>
-              </button>
+              </PlainWheel>
             )}
             underAxle={(u, a) => {
               const here = units[u]?.axles[a];
@@ -372,16 +383,131 @@ export default function Layout() {
           </p>
         </div>
         <aside aria-label="What is selected" className="flex flex-col gap-4">
-          <SavedField
-            key={`rig ${rig.id}`}
-            label="Name of the rig"
-            value={rig.name}
-            check={needName}
-            onSave={(name) => void change('rig renamed', { rig: { ...rig, name } })}
-          />
           {unit && selected && (
             <>
-              <h2 className="border-b border-ink pb-1">
+              <h2 className="border-b border-ink pb-1">Wheel {selected.position}</h2>
+              <p className="text-[14px] text-ink2">{placeInWords(selected.local, unit.name, unit.axles.length)}</p>
+              <div className="flex items-center gap-2">
+                <span className="text-[13px] text-ink2">Valve stem</span>
+                <Switch
+                  label={`Valve stem of ${selected.position}`}
+                  value={selected.wheel.stem ?? ''}
+                  options={[
+                    { value: 'metal', text: 'Metal' },
+                    { value: 'rubber', text: 'Rubber' },
+                  ]}
+                  onChange={(stem) => setStem(selected, stem as Stem)}
+                />
+              </div>
+              {selected.wheel.stem === 'rubber' && (
+                <Notice>
+                  {isMotorcycle(unit)
+                    ? 'On a motorcycle use metal stems only: a sensor that shears a rubber stem empties the tire while riding.'
+                    : 'Rubber takes a light cap at most, and metal is safer. A flow-through sensor needs a metal stem: a rubber one cracks, leaks or shears.'}
+                </Notice>
+              )}
+              {axle && ai !== null && (
+                <>
+                  <h2 className="mt-2 border-b border-ink pb-1">
+                    Axle {unitLetter(ui)}
+                    {ai + 1}
+                  </h2>
+                  <SavedField
+                    key={`label ${unit.id} ${ai}`}
+                    label="Your word for it"
+                    value={axle.label ?? ''}
+                    check={(t) => (t.length > 40 ? 'At most 40 characters' : null)}
+                    onSave={(label) =>
+                      onAxles(ui, 'axle named', (axles) =>
+                        axles.map((a, i) => {
+                          if (i !== ai) return a;
+                          const { label: _old, ...rest } = a;
+                          return label === '' ? rest : { ...rest, label };
+                        }),
+                      )
+                    }
+                  />
+                  <div className="field">
+                    <label htmlFor="axle-wheels">Wheels on it</label>
+                    <select
+                      id="axle-wheels"
+                      className="input"
+                      value={layoutOf(axle) ?? ''}
+                      onChange={(e) => setLayout(ui, ai, e.target.value as AxleLayout)}
+                    >
+                      {(Object.keys(AXLE_LAYOUTS) as AxleLayout[]).map((l) => (
+                        <option key={l} value={l}>
+                          {layoutNames[l]} ({AXLE_LAYOUTS[l].length})
+                        </option>
+                      ))}
+                    </select>
+                  </div>
+                  <SavedField
+                    key={`marking ${unit.id} ${ai}`}
+                    label="Marking on the sidewall, such as LT235/80R16 120/116Q"
+                    value={axle.marking ?? ''}
+                    check={(t) => (t.trim().length > 60 ? 'At most 60 characters' : null)}
+                    onSave={(text) =>
+                      onAxle(ui, ai, 'tire marking', (a) => {
+                        const { marking: _old, ...rest } = a;
+                        const read = text === '' ? null : tryMarking(text);
+                        // The volume follows the marking; it can be typed over afterwards.
+                        const litres = read !== null && typeof read !== 'string' ? { airLitres: Math.round(read.airLitres) } : {};
+                        return text === '' ? rest : { ...rest, marking: text, ...litres };
+                      })
+                    }
+                  />
+                  {axle.marking && <MarkingRead marking={axle.marking} />}
+                  {(ai > 0 || unit.kind === 'trailer') && (
+                    <SavedField
+                      key={`distance ${unit.id} ${ai}`}
+                      label={
+                        unit.kind === 'trailer'
+                          ? 'Behind the coupling (metres, or such as 21 ft)'
+                          : 'Behind the front axle (metres, or such as 12 ft)'
+                      }
+                      unit="m"
+                      value={axle.distanceM === undefined ? '' : String(Number(axle.distanceM.toFixed(2)))}
+                      check={checkLength}
+                      onSave={(text) =>
+                        onAxle(ui, ai, 'axle distance', (a) => {
+                          const { distanceM: _old, ...rest } = a;
+                          const metres = parseLength(text);
+                          return metres === null ? rest : { ...rest, distanceM: metres };
+                        })
+                      }
+                    />
+                  )}
+                  <SavedField
+                    key={`air ${unit.id} ${ai}`}
+                    label="Air in one tire (an estimate; the bench uses it)"
+                    unit="litres"
+                    value={axle.airLitres === undefined ? '60' : String(axle.airLitres)}
+                    check={needLitres}
+                    onSave={(text) =>
+                      onAxles(ui, 'air volume', (axles) =>
+                        axles.map((a, i) => (i === ai ? { ...a, airLitres: parseNumber(text) ?? 60 } : a)),
+                      )
+                    }
+                  />
+                  {unit.axles.length > 1 && (
+                    <div className="flex gap-2">
+                      <button type="button" className="btn btn-small" disabled={ai === 0} onClick={() => moveAxle(ui, ai, -1)}>
+                        Axle forward
+                      </button>
+                      <button
+                        type="button"
+                        className="btn btn-small"
+                        disabled={ai === unit.axles.length - 1}
+                        onClick={() => moveAxle(ui, ai, 1)}
+                      >
+                        Axle back
+                      </button>
+                    </div>
+                  )}
+                </>
+              )}
+              <h2 className="mt-2 border-b border-ink pb-1">
                 {unitLetter(ui)} {unit.name}
               </h2>
               <SavedField
@@ -415,6 +541,25 @@ export default function Layout() {
                   </button>
                 )}
               </div>
+              <SavedField
+                key={`hitch ${unit.id}`}
+                label={`Coupling at its back, behind ${unit.kind === 'trailer' ? 'its own coupling' : 'the front axle'} (for the radio)`}
+                unit="m"
+                value={unit.hitchM === undefined ? '' : String(Number(unit.hitchM.toFixed(2)))}
+                check={checkLength}
+                onSave={(text) => {
+                  const { hitchM: _old, ...rest } = unit;
+                  const metres = parseLength(text);
+                  void change('coupling distance', {
+                    units: replaceUnit(ui, metres === null ? rest : { ...rest, hitchM: metres }),
+                  });
+                }}
+              />
+              <WheelSets
+                key={`sets ${unit.id}`}
+                unit={unit}
+                onChange={(what, next) => void change(what, { units: replaceUnit(ui, next) })}
+              />
               {units.length > 1 && (
                 <div className="flex flex-wrap gap-2">
                   <button type="button" className="btn btn-small" disabled={ui === 0} onClick={() => moveUnit(ui, -1)}>
@@ -433,94 +578,16 @@ export default function Layout() {
                   </button>
                 </div>
               )}
-              {axle && ai !== null && (
-                <>
-                  <h3 className="mt-2 border-b border-rule pb-1">
-                    Axle {unitLetter(ui)}
-                    {ai + 1}
-                  </h3>
-                  <SavedField
-                    key={`label ${unit.id} ${ai}`}
-                    label="Your word for it"
-                    value={axle.label ?? ''}
-                    check={(t) => (t.length > 40 ? 'At most 40 characters' : null)}
-                    onSave={(label) =>
-                      onAxles(ui, 'axle named', (axles) =>
-                        axles.map((a, i) => {
-                          if (i !== ai) return a;
-                          const { label: _old, ...rest } = a;
-                          return label === '' ? rest : { ...rest, label };
-                        }),
-                      )
-                    }
-                  />
-                  <div className="field">
-                    <label htmlFor="axle-wheels">Wheels on it</label>
-                    <select
-                      id="axle-wheels"
-                      className="input"
-                      value={layoutOf(axle) ?? ''}
-                      onChange={(e) => setLayout(ui, ai, e.target.value as AxleLayout)}
-                    >
-                      {(Object.keys(AXLE_LAYOUTS) as AxleLayout[]).map((l) => (
-                        <option key={l} value={l}>
-                          {layoutNames[l]} ({AXLE_LAYOUTS[l].length})
-                        </option>
-                      ))}
-                    </select>
-                  </div>
-                  <SavedField
-                    key={`air ${unit.id} ${ai}`}
-                    label="Air in one tire (an estimate; the bench uses it)"
-                    unit="litres"
-                    value={axle.airLitres === undefined ? '60' : String(axle.airLitres)}
-                    check={needLitres}
-                    onSave={(text) =>
-                      onAxles(ui, 'air volume', (axles) =>
-                        axles.map((a, i) => (i === ai ? { ...a, airLitres: parseNumber(text) ?? 60 } : a)),
-                      )
-                    }
-                  />
-                  {unit.axles.length > 1 && (
-                    <div className="flex gap-2">
-                      <button type="button" className="btn btn-small" disabled={ai === 0} onClick={() => moveAxle(ui, ai, -1)}>
-                        Axle forward
-                      </button>
-                      <button
-                        type="button"
-                        className="btn btn-small"
-                        disabled={ai === unit.axles.length - 1}
-                        onClick={() => moveAxle(ui, ai, 1)}
-                      >
-                        Axle back
-                      </button>
-                    </div>
-                  )}
-                </>
-              )}
-              <h3 className="mt-2 border-b border-rule pb-1">Wheel {selected.position}</h3>
-              <p className="text-[14px] text-ink2">{placeInWords(selected.local, unit.name, unit.axles.length)}</p>
-              <div className="flex items-center gap-2">
-                <span className="text-[13px] text-ink2">Valve stem</span>
-                <Switch
-                  label={`Valve stem of ${selected.position}`}
-                  value={selected.wheel.stem ?? ''}
-                  options={[
-                    { value: 'metal', text: 'Metal' },
-                    { value: 'rubber', text: 'Rubber' },
-                  ]}
-                  onChange={(stem) => setStem(selected, stem as Stem)}
-                />
-              </div>
-              {selected.wheel.stem === 'rubber' && (
-                <Notice>
-                  {isMotorcycle(unit)
-                    ? 'On a motorcycle use metal stems only: a sensor that shears a rubber stem empties the tire while riding.'
-                    : 'Rubber takes a light cap at most, and metal is safer. A flow-through sensor needs a metal stem: a rubber one cracks, leaks or shears.'}
-                </Notice>
-              )}
             </>
           )}
+          <h2 className="mt-2 border-b border-ink pb-1">The rig</h2>
+          <SavedField
+            key={`rig ${rig.id}`}
+            label="Name of the rig"
+            value={rig.name}
+            check={needName}
+            onSave={(name) => void change('rig renamed', { rig: { ...rig, name } })}
+          />
         </aside>
       </div>
     </>

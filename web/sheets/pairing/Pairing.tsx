@@ -10,12 +10,12 @@ import { ApiProblem } from '../../data/api.ts';
 import { checkedBy } from '../../data/forms.ts';
 import { useBench, useBenchCommand, useRecords } from '../../data/queries.ts';
 import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { RigPlan, useNarrow } from '../../parts/RigPlan.tsx';
+import { inPairs } from '../../parts/format.ts';
+import { PlainWheel } from '../../parts/PlainWheel.tsx';
+import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
+import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
-
-/** An ID as it is read off a monitor: in pairs. */
-export const inPairs = (id: string): string => (id.match(/.{1,2}/g) ?? []).join(' ');
 
 const OPEN = 'FFFFFF';
 
@@ -45,6 +45,7 @@ const kinds: { value: SensorKind; text: string }[] = [
 export default function Pairing() {
   const { rig, units, wheels } = useRig();
   const narrow = useNarrow();
+  const lie = useLie();
   const bench = useBench(rig.id);
   const command = useBenchCommand(rig.id);
   const { putUnit } = useRecords();
@@ -152,30 +153,28 @@ export default function Pairing() {
       </SheetHead>
       <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_400px]">
         <div className="min-w-0">
+          <div className="mb-3">
+            <StandSwitch />
+          </div>
           <RigPlan
             label="Positions of the rig"
             units={units}
             wheels={wheels}
-            lie={narrow ? 'up' : 'across'}
+            lie={lie}
             size={100}
             tallness={narrow ? 52 : 74}
             wheel={(w) => (
-              <button
-                type="button"
-                className="wheel min-h-0!"
-                data-ink={w.wheel.sensor ? 'steady' : 'bare'}
-                data-position={w.position}
-                aria-pressed={w === wheel}
-                aria-label={`${w.position}: ${w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}`}
-                onClick={() => select(w.position)}
+              <PlainWheel
+                wheel={w}
+                selected={w === wheel}
+                paired={w.wheel.sensor !== null}
+                stripe={w.wheel.sensor !== null}
+                label={`${w.position}: ${w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}`}
+                onSelect={select}
               >
-                <span
-                  className={`flex h-full flex-col justify-between p-2 ${w.wheel.sensor ? 'border-l-[10px] border-cyan' : ''}`}
-                >
-                  <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
-                  <span className="narrow text-[13px]">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</span>
-                </span>
-              </button>
+                <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
+                <span className="narrow text-[13px]">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</span>
+              </PlainWheel>
             )}
           />
           <div className="mt-6 flex flex-wrap gap-2">

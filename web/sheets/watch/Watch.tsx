@@ -7,8 +7,8 @@ import { useRig } from '../../app/useRig.ts';
 import { useLiveState } from '../../data/live.ts';
 import { useAcknowledge, useAlarms, useBench, useSilence, useWatch } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
-import { duration, type Format, timeOfDay, useFormat } from '../../parts/format.ts';
-import { RigPlan, useNarrow } from '../../parts/RigPlan.tsx';
+import { duration, type Format, inPairs, timeOfDay, useFormat } from '../../parts/format.ts';
+import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { ring, wakeSound } from '../../parts/sound.ts';
 import { toast, toastError } from '../../parts/toast.ts';
 import { WheelCard } from '../../parts/WheelCard.tsx';
@@ -141,12 +141,7 @@ function WheelTable({ view, connected }: { view: WatchView; connected: boolean }
 function WheelDetail({ w, view, words }: { w: WheelView; view: WatchView; words: string }) {
   const f = useFormat();
   const rows: [string, string][] = [
-    [
-      'Sensor',
-      w.sensorId
-        ? `${w.sensorId.replace(/(..)(..)(..)/, '$1 $2 $3')}, ${w.sensorKind === 'flowThrough' ? 'flow-through' : w.sensorKind}`
-        : 'none',
-    ],
+    ['Sensor', w.sensorId ? `${inPairs(w.sensorId)}, ${w.sensorKind === 'flowThrough' ? 'flow-through' : w.sensorKind}` : 'none'],
     ['Last heard', w.time ? `${timeOfDay(w.time, view.time)}, ${duration(w.ageS ?? 0)} before the rig’s clock` : 'not yet'],
     ['Cold target', w.coldKpa === null ? 'not set' : `${f.pressure(w.coldKpa)} at ${f.temperature(w.coldTempC ?? 20)}`],
     [
@@ -181,7 +176,7 @@ export default function Watch() {
   const acknowledge = useAcknowledge(rig.id);
   const silence = useSilence(rig.id);
   const { sound } = usePreferences();
-  const narrow = useNarrow();
+  const lie = useLie();
   const connected = useLiveState() === 'open';
   const [selected, setSelected] = useState<string | null>(null);
   const view = watch.data;
@@ -253,7 +248,7 @@ export default function Watch() {
             label="Wheels of the rig"
             units={units}
             wheels={wheels}
-            lie={narrow ? 'up' : 'across'}
+            lie={lie}
             wheel={(w) => {
               const wheelView = byPosition.get(w.position);
               return wheelView ? (
