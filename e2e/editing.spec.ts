@@ -47,7 +47,7 @@ test('a deleted rig comes back whole', async ({ page, own }) => {
   await page.getByRole('button', { name: 'Delete Trial' }).click();
   await expect(page.getByRole('heading', { name: 'Know your tires before they tell you' })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('link', { name: 'Trial' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Trial', exact: true })).toBeVisible();
 });
 
 test('alarms: a late low asks twice, a rule that cannot be says why at its field', async ({ page, own }) => {

@@ -58,7 +58,7 @@ test('the demo says at a glance what is wrong, and silence has an end', async ({
   const id = await rigId(demo, 'Linden run');
   await page.goto(demo.url);
   await expect(page.getByText('2 wheels in alarm: B1R, B2L')).toBeVisible();
-  await page.getByRole('link', { name: 'Linden run' }).click();
+  await page.getByRole('link', { name: 'Linden run', exact: true }).click();
   await expect(page.locator('[data-position="B2L"]')).toHaveAttribute('data-ink', 'act');
   await expect(page.locator('[data-position="B1R"]')).toHaveAttribute('data-ink', 'silent');
   await expect(page.locator('[data-position="B1R"]')).toContainText('(');

@@ -194,6 +194,8 @@ const rigFields = {
   unitIds: Type.Array(Id, { minItems: 1, maxItems: 8, uniqueItems: true }),
   loadState: LoadState,
   monitorId: Type.Optional(Type.Union([Id, Type.Null()])),
+  /** Out of the way, with everything kept. */
+  archived: Type.Optional(Type.Boolean()),
 };
 export const NewRig = Type.Object(rigFields, strict);
 export type NewRig = Static<typeof NewRig>;

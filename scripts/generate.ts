@@ -7,6 +7,7 @@ import formats from 'ajv-formats';
 import { build } from 'esbuild';
 import { SilenceRequest } from '../schema/alarm.ts';
 import { BenchCommand } from '../schema/bench.ts';
+import { RigExport } from '../schema/exchange.ts';
 import { formSchemas } from '../schema/forms.ts';
 import { NewMonitor } from '../schema/monitor.ts';
 import { operationSchemas } from '../schema/operations.ts';
@@ -31,6 +32,7 @@ const groups: Record<string, Record<string, TSchema>> = {
     newRig: NewRig,
     newMonitor: NewMonitor,
     reading: Reading,
+    rigExport: RigExport,
     benchCommand: BenchCommand,
     silence: SilenceRequest,
   },

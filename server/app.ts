@@ -18,6 +18,7 @@ import { pageRoutes } from './page.ts';
 import { badInput, notFound } from './problem.ts';
 import { problemHandler } from './problem-handler.ts';
 import { readingRoutes } from './readings/routes.ts';
+import { exchangeRoutes } from './records/exchange.ts';
 import {
   createRecord,
   deleteRecord,
@@ -162,13 +163,14 @@ export async function createApp(options: AppOptions): Promise<App> {
   api.use(readingRoutes(db, watch, now));
 
   const small = express.json({ limit: 1_000_000, strict: false });
+  const changed = async <T>(work: (raw: RawDatabase) => T): Promise<T> => {
+    const result = await watch.changeRecords(work);
+    bench.followAll();
+    return result;
+  };
+  api.use(exchangeRoutes(db, changed, now));
   for (const [path, kind] of Object.entries(kinds)) {
     const nowIso = () => new Date(now()).toISOString();
-    const changed = async <T>(work: (raw: RawDatabase) => T): Promise<T> => {
-      const result = await watch.changeRecords(work);
-      bench.followAll();
-      return result;
-    };
     api.get(`/${path}`, async (_req, res) => {
       res.json(await inTransaction(db, (raw) => listRecords(raw, kind.table)));
     });

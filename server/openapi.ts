@@ -1,6 +1,7 @@
 import type { TSchema } from '@sinclair/typebox';
 import { Alarm, SilenceRequest, WatchView } from '#schema/alarm.ts';
 import { BenchCommand, BenchView } from '#schema/bench.ts';
+import { RigExport } from '#schema/exchange.ts';
 import { Monitor, NewMonitor } from '#schema/monitor.ts';
 import { operationSchemas } from '#schema/operations.ts';
 import { IngestAnswer, Reading } from '#schema/reading.ts';
@@ -79,6 +80,7 @@ export function openApi(): Record<string, unknown> {
     WatchView,
     BenchView,
     BenchCommand,
+    RigExport,
     Problem: {
       type: 'object',
       required: ['type', 'title', 'status'],
@@ -135,6 +137,26 @@ export function openApi(): Record<string, unknown> {
             queryParam('step', { type: 'number', minimum: 1 }, 'Seconds to average over'),
           ],
           responses: { 200: ok({ type: 'object' }), 404: problem('There is no such rig') },
+        },
+      },
+      '/api/schema/rig.json': { get: { summary: 'JSON Schema of an exported rig', responses: { 200: ok({ type: 'object' }) } } },
+      '/api/rigs/{rig}/export': {
+        parameters: [rig],
+        get: { summary: 'The rig with its units and monitor as one document', responses: { 200: ok(ref('RigExport')) } },
+      },
+      '/api/rigs/import/preview': {
+        post: {
+          summary: 'What an import would do',
+          requestBody: body(ref('RigExport')),
+          responses: { 200: ok({ type: 'object' }), 400: problem('Bad input') },
+        },
+      },
+      '/api/rigs/import': {
+        post: {
+          summary: 'Make a rig, its units and its monitor from an exported document',
+          parameters: [queryParam('sensors', { enum: ['free'] }, '`free`: leave out sensors that are on a wheel here already')],
+          requestBody: body(ref('RigExport')),
+          responses: { 201: ok(ref('Rig')), 400: problem('Bad input') },
         },
       },
       '/api/rigs/{rig}/watch': {

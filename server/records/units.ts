@@ -1,24 +1,14 @@
 import type { Database } from 'better-sqlite3';
+import { sensorsOf } from '#core/rig/exchange.ts';
 import { faultsOf } from '#core/rig/positions.ts';
 import type { FieldProblem } from '#schema/problem.ts';
-import type { NewUnit, Rig, Unit, Wheel } from '#schema/unit.ts';
+import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { badInput, HttpProblem } from '../problem.ts';
 import { createRecord, deleteRecord, listRecords, replaceRecord, restoreRecord } from './store.ts';
 
-/** All wheels of a unit with the pointer to each. */
-function wheelsWithPointers(unit: NewUnit): { wheel: Pick<Wheel, 'position' | 'sensor'>; pointer: string; set?: string }[] {
-  return [
-    ...unit.axles.flatMap((axle, i) => axle.wheels.map((wheel, j) => ({ wheel, pointer: `/axles/${i}/wheels/${j}` }))),
-    ...unit.spares.map((spare, i) => ({ wheel: spare.wheel, pointer: `/spares/${i}/wheel` })),
-    ...(unit.wheelSets?.stored ?? []).flatMap((set, i) =>
-      set.wheels.map((wheel, j) => ({ wheel, pointer: `/wheelSets/stored/${i}/wheels/${j}`, set: set.name })),
-    ),
-  ];
-}
-
 const upperIds = <T extends NewUnit>(unit: T): T => {
   const copy = structuredClone(unit);
-  for (const { wheel } of wheelsWithPointers(copy)) if (wheel.sensor) wheel.sensor.id = wheel.sensor.id.toUpperCase();
+  for (const { wheel } of sensorsOf(copy)) if (wheel.sensor) wheel.sensor.id = wheel.sensor.id.toUpperCase();
   return copy;
 };
 
@@ -36,7 +26,7 @@ function placeSensors(raw: Database, unit: Unit): void {
   );
   const insert = raw.prepare('insert into sensor_places (sensor_id, unit_id, position) values (?, ?, ?)');
   const errors: FieldProblem[] = [];
-  for (const { wheel, pointer, set } of wheelsWithPointers(unit)) {
+  for (const { wheel, pointer, set } of sensorsOf(unit)) {
     if (!wheel.sensor) continue;
     const { id } = wheel.sensor;
     const taken = other.get(id) as { position: string; name: string } | undefined;
@@ -68,8 +58,14 @@ export function replaceUnit(raw: Database, sent: Unit, now: string): Unit {
 
 /** @throws HttpProblem 409 while a rig holds the unit */
 export function deleteUnit(raw: Database, id: string, now: string): void {
-  const holder = listRecords<Rig>(raw, 'rigs').find((r) => r.unitIds.includes(id));
-  if (holder) throw new HttpProblem(409, 'The unit is part of a rig', { detail: `Take it out of ${holder.name} first.` });
+  const holders = listRecords<Rig>(raw, 'rigs').filter((r) => r.unitIds.includes(id));
+  if (holders.length > 0) {
+    const names = holders.map((r) => r.name).join(', ');
+    throw new HttpProblem(409, 'The unit is part of a rig', {
+      detail: `It is part of ${names}. Take it out there first.`,
+      extra: { rigs: holders.map(({ id: rigId, name }) => ({ id: rigId, name })) },
+    });
+  }
   deleteRecord(raw, 'units', id, now);
   raw.prepare('delete from sensor_places where unit_id = ?').run(id);
 }

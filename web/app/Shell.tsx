@@ -4,6 +4,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'reac
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
 import { Switch } from '../parts/controls.tsx';
+import { markUsed } from '../sheets/yard/used.ts';
 import { setPreferences, usePreferences } from './preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
 
@@ -132,6 +133,9 @@ export function Shell() {
   const main = useRef<HTMLElement>(null);
   const first = useRef(true);
   useLive(rigId);
+  useEffect(() => {
+    if (rigId !== null) markUsed(rigId, Date.now());
+  }, [rigId]);
 
   // A new sheet starts at its head, for the eye and for the screen reader.
   useEffect(() => {

@@ -94,15 +94,45 @@ export function useRecords() {
       client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
       return saved;
     };
-    const removeRig = async (rig: Rig): Promise<void> => {
+    const refresh = () =>
+      Promise.all([keys.rigs, keys.units, keys.monitors].map((queryKey) => client.invalidateQueries({ queryKey })));
+    /** Delete a rig and the units that no other rig holds. Gives back the way back. */
+    const removeRig = async (rig: Rig): Promise<() => Promise<void>> => {
+      const others = (client.getQueryData<Rig[]>(keys.rigs) ?? []).filter((r) => r.id !== rig.id);
+      const own = rig.unitIds.filter((id) => !others.some((r) => r.unitIds.includes(id)));
       await api('DELETE', `/rigs/${rig.id}`);
-      client.setQueryData<Rig[]>(keys.rigs, (list) => list?.filter((r) => r.id !== rig.id));
+      for (const id of own) await api('DELETE', `/units/${id}`);
+      await refresh();
+      return async () => {
+        for (const id of own) await api('POST', `/units/${id}/restore`);
+        await api('POST', `/rigs/${rig.id}/restore`);
+        await refresh();
+      };
     };
-    const restoreRig = async (rig: Rig): Promise<void> => {
-      await api('POST', `/rigs/${rig.id}/restore`);
-      await client.invalidateQueries({ queryKey: keys.rigs });
+    /** Take a unit out of every rig and delete it; a rig that would be left without units goes with it. Gives back the way back. */
+    const removeUnit = async (unit: Unit): Promise<() => Promise<void>> => {
+      const rigs = (client.getQueryData<Rig[]>(keys.rigs) ?? []).filter((r) => r.unitIds.includes(unit.id));
+      for (const rig of rigs) {
+        if (rig.unitIds.length === 1) await api('DELETE', `/rigs/${rig.id}`);
+        else await api('PUT', `/rigs/${rig.id}`, { ...rig, unitIds: rig.unitIds.filter((id) => id !== unit.id) });
+      }
+      await api('DELETE', `/units/${unit.id}`);
+      await refresh();
+      return async () => {
+        await api('POST', `/units/${unit.id}/restore`);
+        for (const rig of rigs) {
+          if (rig.unitIds.length === 1) await api('POST', `/rigs/${rig.id}/restore`);
+          else await api('PUT', `/rigs/${rig.id}`, { ...rig, version: rig.version + 1 });
+        }
+        await refresh();
+      };
     };
-    return { putUnit, putRig, addUnit, addRig, removeRig, restoreRig };
+    const importRig = async (doc: unknown, leaveOutTaken: boolean): Promise<Rig> => {
+      const rig = await api<Rig>('POST', `/rigs/import${leaveOutTaken ? '?sensors=free' : ''}`, doc);
+      await refresh();
+      return rig;
+    };
+    return { putUnit, putRig, addUnit, addRig, removeRig, removeUnit, importRig };
   }, [client]);
 }
 

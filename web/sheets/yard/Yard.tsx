@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
+import { withoutSensors } from '#core/rig/exchange.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
@@ -11,27 +12,54 @@ import { Box, Field } from '../../parts/controls.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 import { inkOf } from '../../parts/words.ts';
+import { ImportBox } from './ImportBox.tsx';
 import { templates } from './templates.ts';
+import { usedAt } from './used.ts';
+
+/** Where a rig stands in its life. */
+function lifeOf(paired: number, wheels: number, heard: boolean): string {
+  if (heard) return 'watched';
+  return paired === wheels ? 'fitted' : paired > 0 ? 'being fitted' : 'planned';
+}
 
 function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: string | undefined }) {
   const watch = useWatch(rig.id);
-  const { removeRig, restoreRig } = useRecords();
+  const { removeRig, putRig, addUnit, addRig } = useRecords();
   const wheels = wheelsOf(units);
   const views = new Map(watch.data?.wheels.map((w) => [w.position, w]));
   const progress = progressOf({ rig, units, wheels }, watch.data);
   const next = nextStep(progress);
   const active = watch.data?.wheels.filter((w) => w.active.length > 0) ?? [];
   const paired = wheels.filter((w) => w.wheel.sensor).length;
-  const remove = async () => {
+  const life = lifeOf(paired, wheels.length, watch.data?.wheels.some((w) => w.state === 'live') ?? false);
+  const act = async (work: () => Promise<void>) => {
     try {
-      await removeRig(rig);
-      toast(`${rig.name} is deleted. Its units are kept.`, {
-        undo: () => restoreRig(rig).catch(toastError),
-      });
+      await work();
     } catch (error) {
       toastError(error);
     }
   };
+  const remove = () =>
+    act(async () => {
+      const back = await removeRig(rig);
+      toast(`${rig.name} is deleted.`, { undo: () => back().catch(toastError) });
+    });
+  const archive = () =>
+    act(async () => {
+      const saved = await putRig({ ...rig, archived: !rig.archived });
+      toast(`${rig.name} is ${saved.archived ? 'archived' : 'back in the yard'}.`, {
+        undo: () => putRig({ ...saved, archived: rig.archived ?? false }).then(() => undefined, toastError),
+      });
+    });
+  // A sensor is on one wheel only: the copy has everything but those.
+  const duplicate = () =>
+    act(async () => {
+      const unitIds: string[] = [];
+      for (const { id: _id, version: _version, ...unit } of units) unitIds.push((await addUnit(withoutSensors(unit))).id);
+      const { id: _id, version: _version, ...rest } = rig;
+      const copy = await addRig({ ...rest, name: `${rig.name.slice(0, 74)} copy`, unitIds });
+      toast(`${copy.name} is there, without sensors.`);
+    });
   return (
     <article className="flex flex-col border border-ink p-4">
       <div className="flex min-h-[76px] items-center">
@@ -51,7 +79,8 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
           </span>
         ) : (
           <span>
-            {paired} of {wheels.length} wheels paired, {progress.alarms?.state === 'done' ? 'alarms set' : 'alarms not all set'}
+            <b>{life}</b>, {paired} of {wheels.length} wheels paired,{' '}
+            {progress.alarms?.state === 'done' ? 'alarms set' : 'alarms not all set'}
           </span>
         )}
       </p>
@@ -63,11 +92,97 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         <Link to={`/rigs/${rig.id}/layout`} className="btn">
           Layout
         </Link>
-        <button type="button" className="btn btn-plain ml-auto" onClick={remove}>
+      </div>
+      <p className="mt-3 flex flex-wrap gap-x-3 border-t border-rule pt-2 text-[13px]">
+        <button type="button" className="underline underline-offset-3" onClick={() => void duplicate()}>
+          Duplicate<span className="sr-only"> {rig.name}</span>
+        </button>
+        <a className="underline underline-offset-3" href={`/api/rigs/${rig.id}/export`} download>
+          Export<span className="sr-only"> {rig.name}</span>
+        </a>
+        <button type="button" className="underline underline-offset-3" onClick={() => void archive()}>
+          {rig.archived ? 'Back to the yard' : 'Archive'}
+          <span className="sr-only"> {rig.name}</span>
+        </button>
+        <button type="button" className="ml-auto underline underline-offset-3" onClick={() => void remove()}>
           Delete<span className="sr-only"> {rig.name}</span>
         </button>
-      </div>
+      </p>
     </article>
+  );
+}
+
+/** All units, in whichever rigs: one car may pull three trailers. */
+function UnitList({ units, rigs }: { units: Unit[]; rigs: Rig[] }) {
+  const { removeUnit, addRig } = useRecords();
+  const [chosen, setChosen] = useState<string[]>([]);
+  const navigate = useNavigate();
+  const toggle = (id: string) => setChosen((l) => (l.includes(id) ? l.filter((x) => x !== id) : [...l, id]));
+  const names = chosen.flatMap((id) => units.find((u) => u.id === id)?.name ?? []);
+  const combine = async () => {
+    try {
+      const trailer = units.some((u) => chosen.slice(1).includes(u.id));
+      const rig = await addRig({
+        name: names.join(' + ').slice(0, 80),
+        unitIds: chosen,
+        loadState: trailer ? 'towing' : 'loaded',
+      });
+      navigate(`/rigs/${rig.id}/layout`);
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const remove = async (unit: Unit) => {
+    try {
+      const back = await removeUnit(unit);
+      toast(`${unit.name} is deleted${rigsOf(unit).length > 0 ? ' and out of its rigs' : ''}.`, {
+        undo: () => back().catch(toastError),
+      });
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const rigsOf = (unit: Unit) => rigs.filter((r) => r.unitIds.includes(unit.id));
+  return (
+    <details className="mt-8">
+      <summary className="text-[16px] font-bold">Units, and new combinations of them</summary>
+      <p className="my-2 max-w-[70ch] text-[14px] text-ink2">
+        A rig is a combination. Choose units from the front to the back; what is fitted and set on a unit holds in every rig it is
+        part of.
+      </p>
+      <ul className="max-w-[860px] border-t border-ink">
+        {units.map((u) => (
+          <li key={u.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-[14px]">
+            <label className="flex min-w-[220px] grow items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-[18px] accent-ink"
+                checked={chosen.includes(u.id)}
+                onChange={() => toggle(u.id)}
+              />
+              <b>{u.name}</b>
+              {chosen.includes(u.id) && <span className="text-ink2">{chosen.indexOf(u.id) + 1} from the front</span>}
+            </label>
+            <span className="grow text-ink2">
+              {rigsOf(u).length === 0
+                ? 'in no rig'
+                : `in ${rigsOf(u)
+                    .map((r) => r.name)
+                    .join(', ')}`}
+            </span>
+            <button type="button" className="underline underline-offset-3" onClick={() => void remove(u)}>
+              {rigsOf(u).length > 0 ? 'Take out and delete' : 'Delete'}
+              <span className="sr-only"> {u.name}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-3">
+        <button type="button" className="btn" disabled={chosen.length === 0} onClick={() => void combine()}>
+          {chosen.length === 0 ? 'Choose units to combine' : `Make a rig of ${names.join(' + ')}`}
+        </button>
+      </p>
+    </details>
   );
 }
 
@@ -147,6 +262,7 @@ export default function Yard() {
   const units = useUnits();
   const monitors = useMonitors();
   const [making, setMaking] = useState(false);
+  const [importing, setImporting] = useState(false);
   if (rigs.error || units.error) {
     return (
       <div>
@@ -160,6 +276,18 @@ export default function Yard() {
   }
   if (!rigs.data || !units.data) return <p className="text-ink2">One moment…</p>;
   const empty = rigs.data.length === 0;
+  const used = usedAt();
+  const inOrder = [...rigs.data].sort((a, b) => (used[b.id] ?? 0) - (used[a.id] ?? 0));
+  const shown = inOrder.filter((r) => !r.archived);
+  const archived = inOrder.filter((r) => r.archived);
+  const card = (rig: Rig) => (
+    <RigCard
+      key={rig.id}
+      rig={rig}
+      units={unitsOf(rig, units.data)}
+      monitor={monitors.data?.find((m) => m.id === rig.monitorId)?.name}
+    />
+  );
   return (
     <div className="mx-auto max-w-[1240px]">
       <div className="mb-5 flex flex-wrap items-end justify-between gap-x-8 gap-y-3">
@@ -171,9 +299,14 @@ export default function Yard() {
           </p>
         </div>
         {!empty && (
-          <button type="button" className="btn btn-solid" onClick={() => setMaking(true)}>
-            New rig
-          </button>
+          <div className="flex gap-2">
+            <button type="button" className="btn" onClick={() => setImporting(true)}>
+              Import
+            </button>
+            <button type="button" className="btn btn-solid" onClick={() => setMaking(true)}>
+              New rig
+            </button>
+          </div>
         )}
       </div>
       {empty ? (
@@ -190,6 +323,9 @@ export default function Yard() {
           <p className="mt-6">
             <button type="button" className="btn btn-solid" onClick={() => setMaking(true)}>
               Draw your first rig
+            </button>{' '}
+            <button type="button" className="btn" onClick={() => setImporting(true)}>
+              Import one
             </button>
           </p>
           <p className="mt-3 text-[14px] text-ink2">
@@ -197,22 +333,21 @@ export default function Yard() {
           </p>
         </>
       ) : (
-        <div className="grid gap-4 sm:grid-cols-2 xl:grid-cols-3">
-          {rigs.data.map((rig) => (
-            <RigCard
-              key={rig.id}
-              rig={rig}
-              units={unitsOf(rig, units.data)}
-              monitor={monitors.data?.find((m) => m.id === rig.monitorId)?.name}
-            />
-          ))}
-        </div>
+        <div className="grid gap-4 sm:grid-cols-2 xl:grid-cols-3">{shown.map(card)}</div>
       )}
+      {archived.length > 0 && (
+        <details className="mt-6">
+          <summary className="text-[16px] font-bold">Archived ({archived.length})</summary>
+          <div className="mt-3 grid gap-4 sm:grid-cols-2 xl:grid-cols-3">{archived.map(card)}</div>
+        </details>
+      )}
+      {units.data.length > 0 && <UnitList units={units.data} rigs={rigs.data} />}
       <p className="mt-6 max-w-[80ch] text-[13px] text-ink2">
         A monitor does not replace a gauge, an eye on the tread, or the placard. Follow the vehicle’s and the tire maker’s
         instructions, local codes and licensed shops above this app.
       </p>
       {making && <NewRigBox onClose={() => setMaking(false)} />}
+      {importing && <ImportBox onClose={() => setImporting(false)} />}
     </div>
   );
 }
