@@ -27,6 +27,37 @@ const monitorFields = {
   interlock: Type.Boolean(),
   positionsPerUnit: Type.Integer({ minimum: 1, maximum: 30 }),
   units: Type.Integer({ minimum: 1, maximum: 6 }),
+  /** How its positions stand: places across, row by row from the front. Derived from the count when it is not said. */
+  rows: Type.Optional(Type.Array(Type.Integer({ minimum: 1, maximum: 6 }), { minItems: 1, maxItems: 12 })),
+  /** Seconds for one scan of all wheels; minutes at rest until it sleeps. */
+  scanS: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 3600 })),
+  sleepMin: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1440 })),
+  /** Alarms it knows. */
+  alarms: Type.Optional(
+    Type.Array(
+      Type.Union([
+        Type.Literal('low'),
+        Type.Literal('high'),
+        Type.Literal('hot'),
+        Type.Literal('rapid'),
+        Type.Literal('slow'),
+        Type.Literal('silent'),
+        Type.Literal('battery'),
+      ]),
+      { uniqueItems: true },
+    ),
+  ),
+  power: Type.Optional(
+    Type.Array(Type.Union([Type.Literal('battery'), Type.Literal('sun'), Type.Literal('usb'), Type.Literal('socket')]), {
+      uniqueItems: true,
+    }),
+  ),
+  /** Hours on its own battery. */
+  batteryHours: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 10000 })),
+  /** How it keeps what was keyed. */
+  saves: Type.Optional(
+    Type.Union([Type.Literal('byItself'), Type.Literal('shortPress'), Type.Literal('longPress'), Type.Literal('extraPress')]),
+  ),
   showsIds: Type.Boolean(),
   canDisconnect: Type.Boolean(),
 };

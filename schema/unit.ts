@@ -5,6 +5,7 @@ import {
   LoadState,
   LocalPosition,
   Name,
+  POSITION_PATTERN,
   PressureUnit,
   SensorId,
   SensorKind,
@@ -109,6 +110,21 @@ export type Sensor = Static<typeof Sensor>;
 /** What the valve stem is made of decides what may be screwed onto it. */
 export const Stem = Type.Union([Type.Literal('metal'), Type.Literal('rubber')]);
 export type Stem = Static<typeof Stem>;
+export const StemForm = Type.Union([
+  Type.Literal('short'),
+  Type.Literal('standard'),
+  Type.Literal('long'),
+  Type.Literal('angled'),
+  Type.Literal('extension'),
+]);
+export type StemForm = Static<typeof StemForm>;
+
+/** A fitting that was judged "no" and is done all the same: the owner's own words, dated; it stands on the report. */
+export const FitOverride = Type.Object(
+  { words: Type.String({ minLength: 10, maxLength: 300, pattern: '\\S' }), at: Time, kind: SensorKind },
+  strict,
+);
+export type FitOverride = Static<typeof FitOverride>;
 
 export const Wheel = Type.Object(
   {
@@ -116,6 +132,12 @@ export const Wheel = Type.Object(
     position: LocalPosition,
     sensor: Type.Union([Sensor, Type.Null()]),
     stem: Type.Optional(Stem),
+    stemForm: Type.Optional(StemForm),
+    /** Year the stem was fitted. */
+    stemYear: Type.Optional(Type.Integer({ minimum: 1950, maximum: 2100 })),
+    /** How far the tip of the stem lies inside the rim's edge, mm; negative when it stands out. */
+    stemInsideMm: Type.Optional(Type.Number({ minimum: -100, maximum: 200 })),
+    fitOverride: Type.Optional(FitOverride),
   },
   strict,
 );
@@ -187,6 +209,17 @@ export type NewUnit = Static<typeof NewUnit>;
 export const Unit = Type.Object({ id: Id, version: Type.Integer({ minimum: 1 }), ...unitFields }, strict);
 export type Unit = Static<typeof Unit>;
 
+/** Where on the monitor a wheel is shown: which of its unit lists, which row, which place in the row, all from 0. */
+export const MonitorPlace = Type.Object(
+  {
+    list: Type.Integer({ minimum: 0, maximum: 7 }),
+    row: Type.Integer({ minimum: 0, maximum: 20 }),
+    column: Type.Integer({ minimum: 0, maximum: 9 }),
+  },
+  strict,
+);
+export type MonitorPlace = Static<typeof MonitorPlace>;
+
 const rigFields = {
   name: Name,
   note: Type.Optional(Type.String({ maxLength: 200 })),
@@ -194,6 +227,12 @@ const rigFields = {
   unitIds: Type.Array(Id, { minItems: 1, maxItems: 8, uniqueItems: true }),
   loadState: LoadState,
   monitorId: Type.Optional(Type.Union([Id, Type.Null()])),
+  /** Which school holds for light caps on rubber stems. */
+  capSchool: Type.Optional(Type.Union([Type.Literal('lightCap'), Type.Literal('metalOnly')])),
+  /** What is in the box: pieces by item. */
+  kit: Type.Optional(Type.Record(Type.String({ pattern: '^[a-zA-Z]{2,30}$' }), Type.Integer({ minimum: 0, maximum: 999 }))),
+  /** Which place of the monitor stands for which wheel, where the owner changed what was proposed. */
+  map: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), MonitorPlace)),
   /** Out of the way, with everything kept. */
   archived: Type.Optional(Type.Boolean()),
 };

@@ -34,6 +34,10 @@ const only = process.argv[3];
 const shots = [
   ['yard', '/', desk],
   ['layout', `/rigs/${linden}/layout`, desk],
+  ['kit', `/rigs/${linden}/kit`, desk],
+  ['kit-monitor', `/rigs/${linden}/kit?part=monitor`, desk],
+  ['kit-buying', `/rigs/${linden}/kit?part=buying`, desk],
+  ['kit-labels', `/rigs/${linden}/kit?part=labels`, desk],
   ['pressures', `/rigs/${linden}/pressures`, desk],
   ['alarms', `/rigs/${linden}/alarms`, desk],
   ['pairing', `/rigs/${id('Scout')}/pairing`, desk],

@@ -4,6 +4,7 @@ import { Shell } from './Shell.tsx';
 
 const Yard = lazy(() => import('../sheets/yard/Yard.tsx'));
 const Layout = lazy(() => import('../sheets/layout/Layout.tsx'));
+const Kit = lazy(() => import('../sheets/kit/Kit.tsx'));
 const Pressures = lazy(() => import('../sheets/pressures/Pressures.tsx'));
 const Alarms = lazy(() => import('../sheets/alarms/Alarms.tsx'));
 const Pairing = lazy(() => import('../sheets/pairing/Pairing.tsx'));
@@ -28,6 +29,7 @@ export function App() {
             <Route path="rigs/:rigId">
               <Route index element={<ToWatch />} />
               <Route path="layout" element={<Layout />} />
+              <Route path="kit" element={<Kit />} />
               <Route path="pressures" element={<Pressures />} />
               <Route path="alarms" element={<Alarms />} />
               <Route path="pairing" element={<Pairing />} />

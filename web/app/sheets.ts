@@ -15,6 +15,7 @@ export interface Sheet {
 
 export const sheets: readonly Sheet[] = [
   { number: 1, path: 'layout', title: 'Layout', group: 'Plan it', about: 'units, axles, wheels, spare' },
+  { number: 2, path: 'kit', title: 'Kit', group: 'Plan it', about: 'stems, sensors, the box, the monitor, labels' },
   { number: 3, path: 'pressures', title: 'Pressures', group: 'Plan it', about: 'the cold pressure of each axle' },
   { number: 4, path: 'alarms', title: 'Alarms', group: 'Plan it', about: 'a rule for each axle and the limits it gives' },
   { number: 5, path: 'pairing', title: 'Pairing', group: 'Fit it', about: 'which sensor is on which wheel' },
@@ -45,6 +46,11 @@ export function progressOf(whole: WholeRig, watch: WatchView | undefined): Recor
   const heard = watch?.wheels.filter((w) => w.time !== null).length ?? 0;
   return {
     layout: { state: 'done', text: `${whole.wheels.length} wheels` },
+    kit: ofAll(
+      whole.wheels.filter((w) => w.wheel.stem !== undefined || w.wheel.sensor?.kind === 'internal').length,
+      whole.wheels.length,
+      'stems looked at',
+    ),
     pressures: ofAll(
       set((s) => s.cold !== undefined),
       holders.length,

@@ -234,11 +234,16 @@ export function SmallPlan({
   units,
   wheels,
   ink,
+  print,
 }: {
   units: readonly Unit[];
   wheels: readonly RigWheel[];
   ink: (wheel: RigWheel) => string;
+  /** For a drawing that leaves the app: pure black and white, inside a box of a larger drawing. */
+  print?: { x: number; y: number; width: number; height: number };
 }) {
+  const black = print ? '#000' : 'var(--ink)';
+  const white = print ? '#fff' : 'var(--paper)';
   const { slots, couplings, count } = slotsOf(units, wheels);
   const w = 26;
   const h = 11;
@@ -246,18 +251,25 @@ export function SmallPlan({
   const y: Record<number, number> = { 1: 2, 2: 15, 3: 30, 4: 45, 5: 58 };
   const width = x(count + 1) + 4;
   return (
-    <svg viewBox={`0 0 ${width} 72`} width={width} height={72} aria-hidden="true" className="max-w-full">
-      <path d={`M4 35.5H${width - 6}`} stroke="var(--ink)" strokeWidth="2" />
-      <path d="M0 35.5 10 30v11z" fill="var(--ink)" />
+    <svg
+      viewBox={`0 0 ${width} 72`}
+      width={width}
+      height={72}
+      aria-hidden="true"
+      className={print ? undefined : 'max-w-full'}
+      {...print}
+    >
+      <path d={`M4 35.5H${width - 6}`} stroke={black} strokeWidth="2" />
+      <path d="M0 35.5 10 30v11z" fill={black} />
       {couplings.map((c) => (
-        <circle key={c} cx={x(c) + w / 2} cy={35.5} r={5} fill="var(--paper)" stroke="var(--ink)" strokeWidth="2" />
+        <circle key={c} cx={x(c) + w / 2} cy={35.5} r={5} fill={white} stroke={black} strokeWidth="2" />
       ))}
       {slots.map((s) => {
         if (s.axleIndex === null) return null;
         const lanes = s.wheels.map((v) => LANES[v.place]);
         const top = Math.min(35.5, ...lanes.map((l) => (y[l] ?? 30) + 5));
         const bottom = Math.max(35.5, ...lanes.map((l) => (y[l] ?? 30) + 5));
-        return <path key={s.along} d={`M${x(s.along) + w / 2} ${top}V${bottom}`} stroke="var(--ink)" strokeWidth="2" />;
+        return <path key={s.along} d={`M${x(s.along) + w / 2} ${top}V${bottom}`} stroke={black} strokeWidth="2" />;
       })}
       {slots.flatMap((s) =>
         s.wheels.map((v) => {
@@ -270,15 +282,15 @@ export function SmallPlan({
               width={w}
               height={h}
               fill={
-                kind === 'act'
-                  ? 'var(--ink)'
+                kind === 'act' || kind === 'print'
+                  ? black
                   : kind === 'look'
                     ? 'var(--yellow)'
                     : kind === 'steady'
                       ? 'var(--cyan)'
-                      : 'var(--paper)'
+                      : white
               }
-              stroke={kind === 'act' ? 'var(--magenta)' : 'var(--ink)'}
+              stroke={kind === 'act' ? 'var(--magenta)' : black}
               strokeWidth={kind === 'act' ? 2.5 : 1.2}
               strokeDasharray={kind === 'bare' || kind === 'silent' ? '3 2' : undefined}
             />

@@ -1,4 +1,5 @@
 import type { LimitReason } from '#core/alarms/limits.ts';
+import type { FitReason } from '#core/kit/fit.ts';
 import { placeOf } from '#core/rig/positions.ts';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
@@ -105,6 +106,28 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
       };
   }
 }
+
+const fitSentences: Record<FitReason, string> = {
+  metalStem: 'A metal stem carries it.',
+  flowThroughOnRubber: 'A flow-through is too heavy for rubber: the stem cracks, leaks or shears. It needs metal.',
+  rubberOnMotorcycle: 'On a motorcycle metal stems only: a sheared stem empties the tire while riding.',
+  oldRubber: 'The rubber is old: have the stem changed before anything goes on it.',
+  metalOnlySchool: 'You chose metal stems only for this rig.',
+  lightCapSchool: 'You chose: a light cap on a sound rubber stem is fine. Metal is the safer.',
+  schoolsDiffer:
+    'Two schools: “a light cap on sound rubber is fine” and “metal only”. Metal is the safer. Choose one for the rig.',
+  rubberAgeUnknown: 'How old is the rubber? It should have been new with the tire.',
+  stemUnknown: 'Look at the stem first: rubber bends, metal does not.',
+  longStem:
+    'A long stem plus a sensor stands out: it can hit a kerb, and the spin bends it outward. Do the tape test; a short stem cures both.',
+  extension: 'An extension is a second place to leak and swings out. A sensor belongs on the stem itself.',
+  dualInner: 'Inner wheel of a dual: check that you reach it and that nothing touches the outer wheel.',
+  shopWork: 'A tire shop fits it, a small fee a wheel.',
+  sealedCell: 'Its cell is sealed in, about 4 years: have it changed with the tire.',
+};
+
+/** Why a sensor may or may not go onto a stem. */
+export const fitWords = (reason: FitReason): string => fitSentences[reason];
 
 const percent = (share: number) => `${Math.round(share * 1000) / 10} %`;
 

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import {
@@ -15,10 +15,12 @@ import {
 import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
 import { useRig } from '../../app/useRig.ts';
 import { useRecords, useUnits } from '../../data/queries.ts';
-import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
+import { withWheel } from '../../data/wheels.ts';
+import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { inPairs, parseLength, parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
+import { SavedField } from '../../parts/SavedField.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
@@ -114,41 +116,6 @@ function useEditor() {
   return { change, undo, redo, canUndo: book.done.at(-1)?.what ?? null, canRedo: book.undone.at(-1)?.what ?? null };
 }
 
-/** A text that is saved when it is left, and kept as typed meanwhile. */
-function SavedField({
-  label,
-  value,
-  unit,
-  check,
-  onSave,
-}: {
-  label: string;
-  value: string;
-  unit?: string;
-  check: (text: string) => string | null;
-  onSave: (text: string) => void;
-}) {
-  const [text, setText] = useState(value);
-  const [error, setError] = useState<string | null>(null);
-  useEffect(() => setText(value), [value]);
-  const save = () => {
-    const wrong = check(text);
-    setError(wrong);
-    if (wrong === null && text.trim() !== value) onSave(text.trim());
-  };
-  return (
-    <Field
-      label={label}
-      {...(unit ? { unit } : {})}
-      value={text}
-      error={error ?? undefined}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={save}
-      onKeyDown={(e) => e.key === 'Enter' && save()}
-    />
-  );
-}
-
 const needName = (text: string) =>
   text.trim() === '' ? 'Give it a name' : text.trim().length > 80 ? 'At most 80 characters' : null;
 const checkLength = (text: string) => {
@@ -240,16 +207,13 @@ export default function Layout() {
     if (id) unitIds.splice(ui + by, 0, id);
     void change('units reordered', { rig: { ...rig, unitIds } });
   };
-  const setStem = (wheel: RigWheel, stem: Stem) => {
-    const replace = (w: typeof wheel.wheel) => (w.position === wheel.local ? { ...w, stem } : w);
+  const setStem = (wheel: RigWheel, stem: Stem) =>
     void change(`${wheel.position} ${stem} stem`, {
-      units: replaceUnit(wheel.unitIndex, {
-        ...wheel.unit,
-        axles: wheel.unit.axles.map((a) => ({ ...a, wheels: a.wheels.map(replace) })),
-        spares: wheel.unit.spares.map((s) => ({ ...s, wheel: replace(s.wheel) })),
-      }),
+      units: replaceUnit(
+        wheel.unitIndex,
+        withWheel(wheel, (w) => ({ ...w, stem })),
+      ),
     });
-  };
   const others = useMemo(() => allUnits.data?.filter((u) => !rig.unitIds.includes(u.id)) ?? [], [allUnits.data, rig.unitIds]);
 
   const ui = selected?.unitIndex ?? 0;

@@ -9,6 +9,7 @@ import { useRig } from '../../app/useRig.ts';
 import { ApiProblem } from '../../data/api.ts';
 import { checkedBy } from '../../data/forms.ts';
 import { useBench, useBenchCommand, useRecords } from '../../data/queries.ts';
+import { withWheel } from '../../data/wheels.ts';
 import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
@@ -28,13 +29,7 @@ interface Capture {
 }
 
 /** The unit with another sensor (or none) on one wheel. */
-function withSensor(wheel: RigWheel, sensor: Sensor | null): Unit {
-  const unit = structuredClone(wheel.unit);
-  for (const w of [...unit.axles.flatMap((a) => a.wheels), ...unit.spares.map((s) => s.wheel)]) {
-    if (w.position === wheel.local) w.sensor = sensor;
-  }
-  return unit;
-}
+const withSensor = (wheel: RigWheel, sensor: Sensor | null): Unit => withWheel(wheel, (w) => ({ ...w, sensor }));
 
 const kinds: { value: SensorKind; text: string }[] = [
   { value: 'cap', text: 'Cap' },

@@ -1,0 +1,37 @@
+import { useEffect, useState } from 'react';
+import { Field } from './controls.tsx';
+
+/** A text that is saved when it is left, and kept as typed meanwhile. */
+export function SavedField({
+  label,
+  value,
+  unit,
+  check,
+  onSave,
+}: {
+  label: string;
+  value: string;
+  unit?: string;
+  check: (text: string) => string | null;
+  onSave: (text: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  const [error, setError] = useState<string | null>(null);
+  useEffect(() => setText(value), [value]);
+  const save = () => {
+    const wrong = check(text);
+    setError(wrong);
+    if (wrong === null && text.trim() !== value) onSave(text.trim());
+  };
+  return (
+    <Field
+      label={label}
+      {...(unit ? { unit } : {})}
+      value={text}
+      error={error ?? undefined}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => e.key === 'Enter' && save()}
+    />
+  );
+}

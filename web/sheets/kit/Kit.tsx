@@ -1,0 +1,52 @@
+import { lazy, Suspense } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useRig } from '../../app/useRig.ts';
+import { SheetHead, Switch } from '../../parts/controls.tsx';
+
+const parts = {
+  stems: { text: 'Stems', part: lazy(() => import('./Stems.tsx')), about: 'What may go on which stem, and why.' },
+  box: { text: 'Box', part: lazy(() => import('./BoxList.tsx')), about: 'Count what came, see what this rig still needs.' },
+  monitor: {
+    text: 'Monitor',
+    part: lazy(() => import('./MonitorPart.tsx')),
+    about: 'What your monitor can do, and which of its positions stand for your wheels.',
+  },
+  readback: {
+    text: 'Read back',
+    part: lazy(() => import('./ReadBack.tsx')),
+    about: 'A kit that somebody else set up: read it, compare it, change only what differs.',
+  },
+  buying: { text: 'Before buying', part: lazy(() => import('./Buying.tsx')), about: 'Each way of buying, for this very rig.' },
+  labels: { text: 'Labels', part: lazy(() => import('./Labels.tsx')), about: 'One for each wheel, to print and cut.' },
+};
+type Part = keyof typeof parts;
+
+/** What came in the box, what goes on which stem, and what the monitor can show. */
+export default function Kit() {
+  const { rig } = useRig();
+  const [search, setSearch] = useSearchParams();
+  const asked = search.get('part') ?? 'stems';
+  const part: Part = asked in parts ? (asked as Part) : 'stems';
+  const { part: Shown, about } = parts[part];
+  return (
+    <>
+      <SheetHead title="Kit">{about}</SheetHead>
+      <div className="mb-5 max-w-full overflow-x-auto print:hidden">
+        <Switch
+          label="Part of the kit"
+          value={part}
+          options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}
+          onChange={(p) => setSearch({ part: p }, { replace: true })}
+        />
+      </div>
+      <Suspense fallback={<p className="text-ink2">One moment…</p>}>
+        <Shown />
+      </Suspense>
+      <p className="mt-6 print:hidden">
+        <Link className="btn" to={`/rigs/${rig.id}/pressures`}>
+          Next: pressures
+        </Link>
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,162 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useForm } from 'react-hook-form';
+import type { Monitor, NewMonitor } from '#schema/monitor.ts';
+import type { FieldProblem } from '#schema/problem.ts';
+import { validators } from '../../../generated/forms.js';
+import { api } from '../../data/api.ts';
+import { checkedBy } from '../../data/forms.ts';
+import { keys } from '../../data/queries.ts';
+import { Box, Field } from '../../parts/controls.tsx';
+import { parseNumber } from '../../parts/format.ts';
+import { toastError } from '../../parts/toast.ts';
+
+/** The questions, as they are typed. */
+interface Typed {
+  name: string;
+  positionsPerUnit: string;
+  units: string;
+  groups: Monitor['groups'];
+  unit: Monitor['unit'];
+  step: string;
+  min: string;
+  max: string;
+  presetLow: string;
+  presetHigh: string;
+  presetHotC: string;
+  interlock: boolean;
+  showsIds: boolean;
+  canDisconnect: boolean;
+}
+
+const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
+
+function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
+  const problems: FieldProblem[] = [];
+  const need = (key: keyof Typed) => {
+    const n = parseNumber(String(t[key]));
+    if (n === null) problems.push({ pointer: `/${key}`, detail: 'Type a number' });
+    return n ?? Number.NaN;
+  };
+  const maybe = (key: keyof Typed) => (String(t[key]).trim() === '' ? null : need(key));
+  const value: NewMonitor = {
+    name: t.name.trim(),
+    groups: t.groups,
+    unit: t.unit,
+    step: need('step'),
+    min: need('min'),
+    max: need('max'),
+    presetLow: maybe('presetLow'),
+    presetHigh: maybe('presetHigh'),
+    presetHotC: maybe('presetHotC'),
+    interlock: t.interlock,
+    positionsPerUnit: need('positionsPerUnit'),
+    units: need('units'),
+    showsIds: t.showsIds,
+    canDisconnect: t.canDisconnect,
+  };
+  if (value.min >= value.max) problems.push({ pointer: '/max', detail: 'Must be over the lowest' });
+  return { value, problems };
+}
+
+/** A monitor described by what it can do, in a few questions. */
+export function MonitorForm({
+  start,
+  onClose,
+  onMade,
+}: {
+  start: Monitor | undefined;
+  onClose: () => void;
+  onMade: (m: Monitor) => void;
+}) {
+  const client = useQueryClient();
+  const form = useForm<Typed, unknown, NewMonitor>({
+    defaultValues: {
+      name: '',
+      positionsPerUnit: text(start?.positionsPerUnit ?? 6),
+      units: text(start?.units ?? 1),
+      groups: start?.groups ?? 'axle',
+      unit: start?.unit ?? 'psi',
+      step: text(start?.step ?? 1),
+      min: text(start?.min ?? 0),
+      max: text(start?.max ?? 150),
+      presetLow: text(start?.presetLow),
+      presetHigh: text(start?.presetHigh),
+      presetHotC: text(start?.presetHotC ?? 70),
+      interlock: start?.interlock ?? true,
+      showsIds: start?.showsIds ?? true,
+      canDisconnect: start?.canDisconnect ?? false,
+    },
+    resolver: checkedBy(validators.monitor, read),
+  });
+  const errors = form.formState.errors as Record<string, { message?: string } | undefined>;
+  const save = form.handleSubmit(async (value) => {
+    try {
+      const made = await api<Monitor>('POST', '/monitors', value);
+      await client.invalidateQueries({ queryKey: keys.monitors });
+      onMade(made);
+    } catch (error) {
+      toastError(error);
+    }
+  });
+  const number = (key: keyof Typed, label: string, unit?: string) => (
+    <Field label={label} inputMode="decimal" {...(unit ? { unit } : {})} error={errors[key]?.message} {...form.register(key)} />
+  );
+  return (
+    <Box open title="Describe your monitor" onClose={onClose}>
+      <form onSubmit={save} noValidate className="flex flex-col gap-3">
+        <Field
+          label="What do you call it?"
+          autoFocus
+          error={errors.name ? 'Give it a name' : undefined}
+          {...form.register('name')}
+        />
+        <div className="grid grid-cols-2 gap-3">
+          {number('positionsPerUnit', 'Positions for one vehicle or trailer')}
+          {number('units', 'How many vehicles and trailers')}
+          <div className="field">
+            <label htmlFor="groups">Limits go</label>
+            <select id="groups" className="input" {...form.register('groups')}>
+              <option value="axle">by axle</option>
+              <option value="unit">by axle, a trailer as one</option>
+              <option value="rearWithTrailer">rear axles with the trailer</option>
+              <option value="wheel">by wheel</option>
+              <option value="all">one pair for all</option>
+              <option value="baseline">by a baseline, it derives them</option>
+            </select>
+          </div>
+          <div className="field">
+            <label htmlFor="munit">Keyed in</label>
+            <select id="munit" className="input" {...form.register('unit')}>
+              <option>psi</option>
+              <option>bar</option>
+              <option>kPa</option>
+            </select>
+          </div>
+          {number('step', 'Smallest step')}
+          {number('min', 'Lowest it takes')}
+          {number('max', 'Highest it takes')}
+          {number('presetLow', 'Low as it came (empty: none)')}
+          {number('presetHigh', 'High as it came (empty: none)')}
+          {number('presetHotC', 'Hot as it came (empty: none)', '°C')}
+        </div>
+        {(
+          [
+            ['interlock', 'Refuses a high under the low while keying'],
+            ['showsIds', 'Shows the sensors’ IDs'],
+            ['canDisconnect', 'Can disconnect a trailer'],
+          ] as const
+        ).map(([key, label]) => (
+          <label key={key} className="flex items-center gap-2 text-[14px]">
+            <input type="checkbox" className="size-[18px] accent-ink" {...form.register(key)} />
+            {label}
+          </label>
+        ))}
+        <div>
+          <button type="submit" className="btn btn-solid" disabled={form.formState.isSubmitting}>
+            Use this monitor
+          </button>
+        </div>
+      </form>
+    </Box>
+  );
+}

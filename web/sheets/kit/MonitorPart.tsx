@@ -1,0 +1,255 @@
+import { useState } from 'react';
+import { checkMap, type GiveUpReason, type Pattern, proposeMap, rowsOf } from '#core/kit/map.ts';
+import { unitLetter } from '#core/rig/positions.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { MonitorPlace } from '#schema/unit.ts';
+import { useRig } from '../../app/useRig.ts';
+import { useMonitors, useRecords } from '../../data/queries.ts';
+import { Notice, Switch } from '../../parts/controls.tsx';
+import { toast, toastError } from '../../parts/toast.ts';
+import { MonitorForm } from './MonitorForm.tsx';
+
+const why: Record<GiveUpReason, string> = {
+  noList: 'the monitor has no list for this unit',
+  noRow: 'the monitor has no row for this axle',
+  narrowRow: 'the row has no places for outer duals',
+  noSparePlace: 'no place is left for the spare',
+};
+
+const groups: Record<Monitor['groups'], string> = {
+  axle: 'limits by axle',
+  unit: 'one pair of limits for a whole trailer',
+  rearWithTrailer: 'rear axles and trailer share one pair of limits',
+  wheel: 'limits by wheel',
+  all: 'one pair of limits for all',
+  baseline: 'works out its own limits from a baseline',
+};
+const powers = { battery: 'its own battery', sun: 'the sun', usb: 'USB', socket: 'a 12 V socket' };
+const saving = {
+  byItself: 'keeps what is keyed by itself',
+  shortPress: 'needs a press to save',
+  longPress: 'needs a long press to save',
+  extraPress: 'needs one more press to save',
+};
+
+/** What a monitor can do, in sentences. */
+function Abilities({ m }: { m: Monitor }) {
+  const lines = [
+    `${m.positionsPerUnit} positions a unit, ${m.units === 1 ? 'one unit' : `up to ${m.units} units`}`,
+    groups[m.groups],
+    `keyed in ${m.unit}, steps of ${m.step}, ${m.min} to ${m.max}`,
+    m.presetLow === null && m.presetHigh === null
+      ? 'no presets'
+      : `presets ${m.presetLow ?? 'none'} low, ${m.presetHigh ?? 'none'} high${m.presetHotC === null ? '' : `, ${m.presetHotC} °C`}`,
+    m.interlock ? 'refuses a high under the low while keying' : 'takes limits in any order',
+    m.showsIds ? 'shows sensor IDs' : 'does not show sensor IDs',
+    m.canDisconnect ? 'can disconnect a unit' : 'cannot disconnect a unit',
+    ...(m.scanS ? [`scans in ${m.scanS} s`] : []),
+    ...(m.sleepMin ? [`sleeps after ${m.sleepMin} min`] : []),
+    ...(m.alarms ? [`rings for ${m.alarms.join(', ')}`] : []),
+    ...(m.power
+      ? [`runs from ${m.power.map((p) => powers[p]).join(', ')}${m.batteryHours ? ` (${m.batteryHours} h)` : ''}`]
+      : []),
+    ...(m.saves ? [saving[m.saves]] : []),
+  ];
+  return (
+    <ul className="mt-2 text-[14px]">
+      {lines.map((l) => (
+        <li key={l} className="border-b border-rule py-[3px]">
+          {l}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** Which monitor, what it can do, and which of its positions stand for the wheels. */
+export default function MonitorPart() {
+  const { rig, units, wheels } = useRig();
+  const monitors = useMonitors();
+  const { putRig } = useRecords();
+  const [pattern, setPattern] = useState<Pattern>('inner');
+  const [moving, setMoving] = useState<string | null>(null);
+  const [describing, setDescribing] = useState(false);
+  const monitor = monitors.data?.find((m) => m.id === rig.monitorId);
+  const choose = (id: string) => void putRig({ ...rig, monitorId: id === '' ? null : id, map: {} }).catch(toastError);
+  if (!monitors.data) return <p className="text-ink2">One moment…</p>;
+  const proposal = monitor ? proposeMap(units, monitor, pattern) : null;
+  const own = rig.map && Object.keys(rig.map).length > 0 ? rig.map : null;
+  const places: Record<string, MonitorPlace> = own ?? proposal?.places ?? {};
+  const faults = monitor ? checkMap(units, monitor, places) : [];
+  const rows = monitor ? rowsOf(monitor) : [];
+  const at = (list: number, row: number, column: number) =>
+    Object.entries(places).find(([, p]) => p.list === list && p.row === row && p.column === column)?.[0];
+  const unmapped = wheels.filter((w) => !places[w.position]).map((w) => w.position);
+  const press = async (list: number, row: number, column: number) => {
+    const here = at(list, row, column);
+    if (moving === null) {
+      if (here) setMoving(here);
+      return;
+    }
+    const from = places[moving];
+    const next = { ...places, [moving]: { list, row, column } };
+    if (here && here !== moving) {
+      if (from) next[here] = from;
+      else delete next[here];
+    }
+    const moved = moving;
+    setMoving(null);
+    try {
+      const saved = await putRig({ ...rig, map: next });
+      toast(`${moved} is shown there now.`, {
+        undo: () => putRig({ ...rig, version: saved.version }).then(() => undefined, toastError),
+      });
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  return (
+    <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_372px]">
+      <div className="min-w-0">
+        {!monitor || !proposal ? (
+          <p className="max-w-[60ch]">
+            Choose the monitor that is nearest to yours, or describe your own: then its positions can be laid over your wheels.
+          </p>
+        ) : (
+          <>
+            <div className="mb-3 flex flex-wrap items-center gap-3">
+              <h2>Positions</h2>
+              {!own && (
+                <Switch
+                  label="Where single wheels stand among dual places"
+                  value={pattern}
+                  options={[
+                    { value: 'inner', text: 'Inner places' },
+                    { value: 'outer', text: 'Outer places' },
+                  ]}
+                  onChange={setPattern}
+                />
+              )}
+              {own && (
+                <button
+                  type="button"
+                  className="btn btn-small"
+                  onClick={() => void putRig({ ...rig, map: {} }).catch(toastError)}
+                >
+                  Back to what is proposed
+                </button>
+              )}
+            </div>
+            <p className="mb-3 max-w-[68ch] text-[14px] text-ink2">
+              {moving
+                ? `Press the place that shows ${moving}.`
+                : 'The monitor’s places as a plain grid, front row first, left as from the driver’s seat. Press a wheel, then the place where your monitor shows it.'}
+            </p>
+            <div className="flex flex-wrap gap-8">
+              {Array.from({ length: Math.min(monitor.units, Math.max(units.length, 1)) }, (_, list) => (
+                <section key={unitLetter(list)} aria-label={`List ${list + 1} of the monitor`}>
+                  <h3 className="mb-2">
+                    List {list + 1}
+                    <span className="ml-2 font-normal text-ink2">{units[list]?.name ?? 'not used'}</span>
+                  </h3>
+                  {rows.map((width, row) => (
+                    <div
+                      // biome-ignore lint/suspicious/noArrayIndexKey: a row is its number
+                      key={row}
+                      className="mb-1 grid w-[272px] gap-1"
+                      style={{ gridTemplateColumns: `repeat(${Math.max(4, width)}, 1fr)` }}
+                    >
+                      {Array.from({ length: width }, (_, column) => {
+                        const here = at(list, row, column);
+                        return (
+                          <button
+                            // biome-ignore lint/suspicious/noArrayIndexKey: a column is its number
+                            key={column}
+                            type="button"
+                            aria-label={`Row ${row + 1}, place ${column + 1}: ${here ?? 'not used'}`}
+                            aria-pressed={here !== undefined && here === moving}
+                            style={width === 2 ? { gridColumn: column === 0 ? 2 : 3 } : undefined}
+                            className={`figure h-[46px] border text-[17px] font-semibold ${here ? 'border-ink' : 'border-dashed border-ink2 text-ink2'} ${here !== undefined && here === moving ? 'bg-ink text-paper' : ''}`}
+                            onClick={() => void press(list, row, column)}
+                          >
+                            {here ?? '–'}
+                          </button>
+                        );
+                      })}
+                    </div>
+                  ))}
+                </section>
+              ))}
+            </div>
+            {unmapped.length > 0 && (
+              <div className="mt-4 max-w-[68ch]">
+                <Notice>
+                  <b>Too few positions.</b> Give up, the first first:
+                  <ul className="mt-1">
+                    {(own ? unmapped.map((position) => ({ position, why: undefined })) : proposal.giveUp).map((g) => (
+                      <li key={g.position}>
+                        <button type="button" className="underline underline-offset-3" onClick={() => setMoving(g.position)}>
+                          {g.position}
+                        </button>
+                        {g.why ? `: ${why[g.why]}` : ''}
+                      </li>
+                    ))}
+                  </ul>
+                </Notice>
+              </div>
+            )}
+            {faults.some((f) => f.code !== 'unmapped') && (
+              <div className="mt-4 max-w-[68ch]" role="status">
+                <Notice>
+                  {faults.map((f) =>
+                    f.code === 'uneven' ? (
+                      <p key={f.axles.join()}>
+                        <b>
+                          {f.axles[0]} and {f.axles[1]} stand on different places.
+                        </b>{' '}
+                        Use the same pattern on every axle, or sides and axles get mixed up on the road.
+                      </p>
+                    ) : f.code === 'twice' ? (
+                      <p key={f.positions.join()}>
+                        {f.positions[0]} and {f.positions[1]} are on one place.
+                      </p>
+                    ) : f.code === 'outside' ? (
+                      <p key={f.position}>{f.position} is on a place this monitor does not have.</p>
+                    ) : null,
+                  )}
+                </Notice>
+              </div>
+            )}
+          </>
+        )}
+      </div>
+      <aside aria-label="Monitor">
+        <div className="field">
+          <label htmlFor="monitor">Monitor of this rig</label>
+          <select id="monitor" className="input" value={rig.monitorId ?? ''} onChange={(e) => choose(e.target.value)}>
+            <option value="">None chosen</option>
+            {monitors.data.map((m) => (
+              <option key={m.id} value={m.id}>
+                {m.name}
+              </option>
+            ))}
+          </select>
+        </div>
+        {monitor?.note && <p className="mt-2 text-[14px]">{monitor.note}</p>}
+        {monitor && <Abilities m={monitor} />}
+        <p className="mt-4">
+          <button type="button" className="btn" onClick={() => setDescribing(true)}>
+            Describe your own
+          </button>
+        </p>
+        {describing && (
+          <MonitorForm
+            start={monitor}
+            onClose={() => setDescribing(false)}
+            onMade={(m) => {
+              setDescribing(false);
+              choose(m.id);
+            }}
+          />
+        )}
+      </aside>
+    </div>
+  );
+}

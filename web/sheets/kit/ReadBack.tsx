@@ -1,0 +1,209 @@
+import { useEffect, useState } from 'react';
+import { convert } from '#core/units/units.ts';
+import { useRig } from '../../app/useRig.ts';
+import { keepDraft, readDraft } from '../../data/drafts.ts';
+import { holders } from '../../data/holders.ts';
+import { useMonitors } from '../../data/queries.ts';
+import { Notice } from '../../parts/controls.tsx';
+import { inPairs, parseNumber, useFormat } from '../../parts/format.ts';
+import { toast } from '../../parts/toast.ts';
+
+/** What was read off the monitor, as typed. */
+interface Read {
+  ids: Record<string, string>;
+  low: Record<string, string>;
+  high: Record<string, string>;
+  /** Where a sensor is unknown: its kind and its year, as far as one can tell. */
+  found: Record<string, string>;
+}
+
+const HEX = /^[0-9A-F]{6}$/;
+const cleanId = (text: string) => text.replaceAll(' ', '').toUpperCase();
+
+/** A kit somebody else set up: read back, compare, and change only what differs. */
+export default function ReadBack() {
+  const whole = useRig();
+  const { rig, wheels } = whole;
+  const f = useFormat();
+  const monitors = useMonitors();
+  const monitor = monitors.data?.find((m) => m.id === rig.monitorId);
+  const unit = monitor?.unit ?? f.unit;
+  const key = `readback.${rig.id}`;
+  const [read, setRead] = useState<Read>(() => readDraft<Read>(key) ?? { ids: {}, low: {}, high: {}, found: {} });
+  useEffect(() => keepDraft(key, read), [key, read]);
+  const put = (part: keyof Read, k: string, value: string) => setRead((r) => ({ ...r, [part]: { ...r[part], [k]: value } }));
+  const list = holders(whole);
+
+  const differs: string[] = [];
+  let answered = 0;
+  const judgeId = (position: string, plan: string | undefined): string => {
+    const text = read.ids[position] ?? '';
+    if (text.trim() === '') return '';
+    const id = cleanId(text);
+    if (id === 'FFFFFF') {
+      answered += 1;
+      if (plan) differs.push(`${position} is open: save ${inPairs(plan)} to it`);
+      return plan ? 'open, the plan has a sensor' : 'open, as planned';
+    }
+    if (!HEX.test(id)) return 'six hexadecimal digits, or FFFFFF';
+    answered += 1;
+    if (id === plan) return 'as planned';
+    const elsewhere = wheels.find((w) => w.wheel.sensor?.id === id);
+    differs.push(
+      elsewhere
+        ? `${position} holds the sensor planned for ${elsewhere.position}: exchange them`
+        : plan
+          ? `${position} holds ${inPairs(id)}, the plan says ${inPairs(plan)}`
+          : `${position} holds ${inPairs(id)}: take it into the plan on the Pairing sheet, or delete it`,
+    );
+    return elsewhere ? `planned for ${elsewhere.position}` : 'not in the plan';
+  };
+  const judgeLimit = (code: string, field: 'low' | 'high', plan: number | null | undefined): string => {
+    const text = read[field][code] ?? '';
+    if (text.trim() === '') return '';
+    const n = parseNumber(text);
+    if (n === null) return 'type a number';
+    answered += 1;
+    if (plan === null || plan === undefined) return 'no limit planned';
+    const wanted = convert(plan, 'kPa', unit);
+    const step = monitor?.step ?? (unit === 'bar' ? 0.1 : 1);
+    if (Math.abs(n - wanted) <= step * 0.75) return 'as planned';
+    const planned = (field === 'low' ? Math.ceil(wanted / step - 1e-6) : Math.floor(wanted / step + 1e-6)) * step;
+    const digits = unit === 'bar' ? 1 : 0;
+    differs.push(`${code} ${field}: key ${planned.toFixed(digits)} ${unit} in place of ${n} ${unit}`);
+    return `plan ${planned.toFixed(digits)}`;
+  };
+  const idRows = wheels.map((w) => ({ w, verdict: judgeId(w.position, w.wheel.sensor?.id) }));
+  const limitRows = list.map((h) => ({
+    h,
+    low: judgeLimit(h.code, 'low', h.setting.limits?.lowKpa),
+    high: judgeLimit(h.code, 'high', h.setting.limits?.highKpa),
+  }));
+  return (
+    <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_372px]">
+      <div className="min-w-0">
+        <ol className="mb-4 max-w-[70ch] text-[14.5px]">
+          {[
+            'Switch the monitor on and wait 10 minutes: do not press anything yet.',
+            'Step through all its positions and type the IDs as they stand, FFFFFF where a position is open.',
+            'Step through its limits and type them too.',
+            'Change only what the list beside names.',
+          ].map((t, i) => (
+            <li key={t} className="flex gap-3 border-b border-rule py-1">
+              <b>{i + 1}</b>
+              {t}
+            </li>
+          ))}
+        </ol>
+        <div className="overflow-x-auto">
+          <table className="sheet-table">
+            <thead>
+              <tr>
+                {['Wheel', 'In the plan', 'On the monitor', 'So', 'If unknown: kind, age'].map((h) => (
+                  <th key={h} scope="col">
+                    {h}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {idRows.map(({ w, verdict }) => (
+                <tr key={w.position}>
+                  <td className="font-semibold">{w.position}</td>
+                  <td className="narrow whitespace-nowrap">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</td>
+                  <td>
+                    <input
+                      aria-label={`ID that the monitor shows for ${w.position}`}
+                      className="input w-[130px]!"
+                      spellCheck={false}
+                      autoCapitalize="characters"
+                      value={read.ids[w.position] ?? ''}
+                      onChange={(e) => put('ids', w.position, e.target.value)}
+                    />
+                  </td>
+                  <td className="text-[13.5px]">{verdict}</td>
+                  <td>
+                    {verdict === 'not in the plan' && (
+                      <input
+                        aria-label={`Kind and age of the sensor on ${w.position}`}
+                        className="input"
+                        placeholder="internal, 2021"
+                        value={read.found[w.position] ?? ''}
+                        onChange={(e) => put('found', w.position, e.target.value)}
+                      />
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <table className="sheet-table mt-6">
+            <thead>
+              <tr>
+                {['Axle', `Low on the monitor, ${unit}`, 'So', `High on the monitor, ${unit}`, 'So'].map((h, i) => (
+                  <th key={`${h} ${i < 3 ? 'low' : 'high'}`} scope="col">
+                    {h}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {limitRows.map(({ h, low, high }) => (
+                <tr key={h.code}>
+                  <td className="font-semibold">{h.code}</td>
+                  {(['low', 'high'] as const).map((field) => [
+                    <td key={field}>
+                      <input
+                        aria-label={`${h.code} ${field} on the monitor`}
+                        className="input w-[100px]!"
+                        inputMode="decimal"
+                        value={read[field][h.code] ?? ''}
+                        onChange={(e) => put(field, h.code, e.target.value)}
+                      />
+                    </td>,
+                    <td key={`${field} so`} className="text-[13.5px]">
+                      {field === 'low' ? low : high}
+                    </td>,
+                  ])}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </div>
+      <aside aria-label="What to change">
+        <h2 className="border-b border-ink pb-1">Change only this</h2>
+        {differs.length > 0 ? (
+          <ol className="mt-1 text-[15px]">
+            {differs.map((d) => (
+              <li key={d} className="border-b border-rule py-2">
+                {d}.
+              </li>
+            ))}
+          </ol>
+        ) : (
+          <p className="mt-2 text-[14px]">
+            {answered === 0 ? 'Nothing typed yet.' : `Nothing so far: ${answered} read, all as planned.`}
+          </p>
+        )}
+        <div className="mt-5 flex flex-col gap-3">
+          <Notice>
+            <b>Unknown sensors:</b> look opposite the valve and at the build sheet for kind and age. Take the cell as spent when
+            its age is unknown, and buy no monitor before you know that it hears these sensors.
+          </Notice>
+          <button
+            type="button"
+            className="btn self-start"
+            onClick={() => {
+              const before = read;
+              setRead({ ids: {}, low: {}, high: {}, found: {} });
+              toast('What was read is cleared.', { undo: () => setRead(before) });
+            }}
+          >
+            Start over
+          </button>
+        </div>
+      </aside>
+    </div>
+  );
+}
