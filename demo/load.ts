@@ -1,11 +1,12 @@
 import { wheelsOf } from '#core/rig/positions.ts';
-import type { Monitor } from '#schema/monitor.ts';
+
 import type { Rig, Unit } from '#schema/unit.ts';
 import type { App } from '../server/app.ts';
+import { ensureStandIns } from '../server/records/stand-ins.ts';
 import { createRecord, listRecords } from '../server/records/store.ts';
 import { createUnit } from '../server/records/units.ts';
 import { lindenDay } from './day.ts';
-import { demoMonitors, demoRigs, LINDEN } from './world.ts';
+import { demoRigs, LINDEN } from './world.ts';
 
 /** Load the demo world into an empty database; one that has rigs is left as it is. Linden run is put on the road at the end. */
 export async function loadDemo(app: App, nowMs: number): Promise<void> {
@@ -13,7 +14,7 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
   const linden = await app.watch.changeRecords((raw) => {
     const rigs = listRecords<Rig>(raw, 'rigs');
     if (rigs.length === 0) {
-      const monitors = new Map(demoMonitors.map((m) => [m.name, createRecord<Monitor>(raw, 'monitors', m, now).id]));
+      const monitors = new Map(ensureStandIns(raw, now).map((m) => [m.name, m.id]));
       for (const { units, monitor, ...rig } of demoRigs) {
         const unitIds = units.map((u) => createUnit(raw, u, now).id);
         rigs.push(createRecord<Rig>(raw, 'rigs', { ...rig, unitIds, monitorId: monitors.get(monitor) ?? null }, now));

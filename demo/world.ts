@@ -2,7 +2,6 @@ import { limitsFor } from '#core/alarms/limits.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
 import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
-import type { NewMonitor } from '#schema/monitor.ts';
 import type { AlarmRule, Axle, NewUnit, Settings, Stem } from '#schema/unit.ts';
 
 /** The demo world. All of it is invented. */
@@ -54,94 +53,6 @@ export interface DemoRig {
   monitor: string;
   units: NewUnit[];
 }
-
-export const demoMonitors: NewMonitor[] = [
-  {
-    name: 'Four-group cab monitor',
-    note: 'Two groups for the vehicle, one for the whole trailer, one for the spare. Refuses a high under the low while keying.',
-    groups: 'unit',
-    unit: 'psi',
-    step: 1,
-    min: 0,
-    max: 188,
-    presetLow: 100,
-    presetHigh: 175,
-    presetHotC: 70,
-    interlock: true,
-    positionsPerUnit: 10,
-    units: 3,
-    showsIds: true,
-    canDisconnect: true,
-  },
-  {
-    name: 'Low-only handlebar display',
-    note: 'One low limit a wheel, in tenths of a bar.',
-    groups: 'wheel',
-    unit: 'bar',
-    step: 0.1,
-    min: 0.8,
-    max: 4,
-    presetLow: 1.8,
-    presetHigh: null,
-    presetHotC: null,
-    interlock: false,
-    positionsPerUnit: 4,
-    units: 1,
-    showsIds: false,
-    canDisconnect: false,
-  },
-  {
-    name: 'Per-axle dash display',
-    note: 'Limits by axle. The car’s sensors are coded by position, the trailer’s are learned.',
-    groups: 'axle',
-    unit: 'bar',
-    step: 0.1,
-    min: 1,
-    max: 5,
-    presetLow: 2,
-    presetHigh: 3,
-    presetHotC: 70,
-    interlock: true,
-    positionsPerUnit: 6,
-    units: 2,
-    showsIds: true,
-    canDisconnect: true,
-  },
-  {
-    name: 'Baseline console',
-    note: 'The owner keys the normal pressure, the console works out its own limits.',
-    groups: 'baseline',
-    unit: 'psi',
-    step: 1,
-    min: 10,
-    max: 150,
-    presetLow: null,
-    presetHigh: null,
-    presetHotC: 70,
-    interlock: false,
-    positionsPerUnit: 8,
-    units: 2,
-    showsIds: true,
-    canDisconnect: true,
-  },
-  {
-    name: 'Phone-linked receiver',
-    note: 'Shows on a phone, every wheel with limits of its own.',
-    groups: 'wheel',
-    unit: 'psi',
-    step: 0.5,
-    min: 5,
-    max: 90,
-    presetLow: 29,
-    presetHigh: 44,
-    presetHotC: 70,
-    interlock: false,
-    positionsPerUnit: 6,
-    units: 1,
-    showsIds: true,
-    canDisconnect: false,
-  },
-];
 
 export const LINDEN = 'Linden run';
 

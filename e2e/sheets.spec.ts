@@ -1,6 +1,6 @@
 import { expect, expectAccessible, rigId, test } from './server.ts';
 
-const sheets = ['layout', 'pressures', 'alarms', 'pairing', 'watch', 'bench'];
+const sheets = ['layout', 'kit', 'kit?part=box', 'kit?part=monitor', 'pressures', 'alarms', 'pairing', 'watch', 'bench'];
 
 for (const theme of ['day', 'night']) {
   for (const [size, viewport] of [

@@ -36,7 +36,12 @@ function explainOne(error: ValidatorError): FieldProblem {
     case 'format':
       return {
         pointer: at,
-        detail: p.format === 'date-time' ? 'must be a time such as 2026-05-01T08:00:00Z' : `must be a ${String(p.format)}`,
+        detail:
+          p.format === 'date-time'
+            ? 'must be a time such as 2026-05-01T08:00:00Z'
+            : p.format === 'date'
+              ? 'must be a day such as 2026-05-01'
+              : `must be a ${String(p.format)}`,
       };
     case 'const':
       return { pointer: at, detail: `must be ${JSON.stringify(p.allowedValue)}` };
@@ -52,6 +57,11 @@ function explainOne(error: ValidatorError): FieldProblem {
       return { pointer: at, detail: Number(p.limit) === 1 ? 'must hold at least one' : `must hold at least ${p.limit}` };
     case 'maxItems':
       return { pointer: at, detail: `must hold at most ${p.limit}` };
+    case 'uniqueItems':
+      return {
+        pointer: `${at}/${String(p.i)}`,
+        detail: `is the same as number ${Number(p.j) + 1}: each may stand here once only`,
+      };
     case 'minLength':
       return { pointer: at, detail: 'must not be empty' };
     case 'maxLength':

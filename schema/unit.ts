@@ -104,7 +104,18 @@ export const Settings = Type.Object(
 export type Settings = Static<typeof Settings>;
 
 /** A sensor as the monitor knows it: an ID saved to a position. */
-export const Sensor = Type.Object({ id: SensorId, kind: SensorKind, pairedAt: Type.Optional(Time) }, strict);
+export const Sensor = Type.Object(
+  {
+    id: SensorId,
+    kind: SensorKind,
+    pairedAt: Type.Optional(Time),
+    /** Day its cell was put in. */
+    cellSince: Type.Optional(Type.String({ format: 'date' })),
+    /** What is printed on a sensor that is coded by position at the factory: it always reports that position. */
+    factoryPosition: Type.Optional(Type.String({ minLength: 1, maxLength: 12 })),
+  },
+  strict,
+);
 export type Sensor = Static<typeof Sensor>;
 
 /** What the valve stem is made of decides what may be screwed onto it. */

@@ -5,6 +5,7 @@ import { loadDemo } from '#demo/load.ts';
 import { createApp } from './app.ts';
 import { defaultDataFolder } from './data-folder.ts';
 import { openDatabase } from './db/open.ts';
+import { ensureStandIns } from './records/stand-ins.ts';
 
 /** Start the server: `node dist/server.js [--demo]`. */
 async function main(): Promise<void> {
@@ -22,6 +23,7 @@ async function main(): Promise<void> {
     webFolder: process.env.DRUCKWERK_WEB ?? join(import.meta.dirname, 'web'),
     hosts: (process.env.DRUCKWERK_HOSTS ?? (host === '127.0.0.1' || host === '0.0.0.0' ? '' : host)).split(',').filter(Boolean),
   });
+  await app.watch.changeRecords((raw) => ensureStandIns(raw, new Date().toISOString()));
   if (demo) await loadDemo(app, Date.now());
   app.start();
 

@@ -110,7 +110,7 @@ function AlarmLine({ rigId }: { rigId: string }) {
   const urgent = open.filter((a) => a.severity === 'stop' && a.acknowledgedAt === null);
   if (urgent.length === 0 || pathname.endsWith('/watch')) return null;
   return (
-    <section aria-label="Open alarms">
+    <section aria-label="Open alarms" className="print:hidden">
       <Link to={`/rigs/${rigId}/watch`} className="block border-b-4 border-magenta bg-ink px-4 py-2 font-semibold text-paper">
         {urgent.map((a) => `${a.position} ${a.kind}`).join(', ')}. Open the watch.
       </Link>

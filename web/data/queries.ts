@@ -63,6 +63,8 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
 const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
 
+let rigChanges: Promise<unknown> = Promise.resolve();
+
 /** Everything that changes documents, with the caches brought in line. */
 export function useRecords() {
   const client = useQueryClient();
@@ -83,6 +85,16 @@ export function useRecords() {
       client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
       void client.invalidateQueries({ queryKey: ['watch'] });
       return saved;
+    };
+    /** Change the rig as it is stored now, one change after the other, so that two in a row do not meet on one version. */
+    const changeRig = (id: string, work: (rig: Rig) => Rig): Promise<Rig> => {
+      const run = rigChanges.then(() => {
+        const now = client.getQueryData<Rig[]>(keys.rigs)?.find((r) => r.id === id);
+        if (!now) throw new Error('There is no such rig any more.');
+        return putRig(work(now));
+      });
+      rigChanges = run.catch(() => undefined);
+      return run;
     };
     const addUnit = async (unit: NewUnit): Promise<Unit> => {
       const saved = await api<Unit>('POST', '/units', unit);
@@ -132,7 +144,7 @@ export function useRecords() {
       await refresh();
       return rig;
     };
-    return { putUnit, putRig, addUnit, addRig, removeRig, removeUnit, importRig };
+    return { putUnit, putRig, changeRig, addUnit, addRig, removeRig, removeUnit, importRig };
   }, [client]);
 }
 

@@ -13,7 +13,7 @@ const states: { value: LoadState; text: string }[] = [
 /** How the rig runs now: pressures and limits belong to a load state, and the watch goes by this one. */
 export function LoadSwitch() {
   const { rig } = useRig();
-  const { putRig } = useRecords();
+  const { changeRig } = useRecords();
   return (
     <div className="flex items-center gap-2 text-[13px]">
       <span className="text-ink2">The rig runs</span>
@@ -21,7 +21,7 @@ export function LoadSwitch() {
         label="Load state"
         value={rig.loadState}
         options={states}
-        onChange={(loadState) => void putRig({ ...rig, loadState }).catch(toastError)}
+        onChange={(loadState) => void changeRig(rig.id, (now) => ({ ...now, loadState })).catch(toastError)}
       />
     </div>
   );

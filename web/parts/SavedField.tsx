@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Field } from './controls.tsx';
 
 /** A text that is saved when it is left, and kept as typed meanwhile. */
@@ -15,13 +15,23 @@ export function SavedField({
   check: (text: string) => string | null;
   onSave: (text: string) => void;
 }) {
+  const sent = useRef<string | null>(null);
   const [text, setText] = useState(value);
   const [error, setError] = useState<string | null>(null);
-  useEffect(() => setText(value), [value]);
+  useEffect(() => {
+    sent.current = null;
+    setText(value);
+  }, [value]);
   const save = () => {
     const wrong = check(text);
     setError(wrong);
-    if (wrong === null && text.trim() !== value) onSave(text.trim());
+    if (wrong !== null || text.trim() === value) return;
+    sent.current = text.trim();
+    onSave(text.trim());
+  };
+  // Enter has saved it; leaving the field need not save it once more.
+  const leave = () => {
+    if (sent.current !== text.trim()) save();
   };
   return (
     <Field
@@ -30,7 +40,7 @@ export function SavedField({
       value={text}
       error={error ?? undefined}
       onChange={(e) => setText(e.target.value)}
-      onBlur={save}
+      onBlur={leave}
       onKeyDown={(e) => e.key === 'Enter' && save()}
     />
   );

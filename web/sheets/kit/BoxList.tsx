@@ -1,8 +1,9 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { type BoxItem, checkBox } from '#core/kit/box.ts';
 import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
 import { toastError } from '../../parts/toast.ts';
+import Inventory from './Inventory.tsx';
 
 const names: Record<BoxItem, [string, string]> = {
   capSensor: ['Cap sensors', 'about 8 g each, unscrewed to inflate'],
@@ -29,8 +30,19 @@ function Count({
   onChange: (n: number | undefined) => void;
 }) {
   const [text, setText] = useState(value === undefined ? '' : String(value));
-  useEffect(() => setText(value === undefined ? '' : String(value)), [value]);
+  const sent = useRef(value);
+  useEffect(() => {
+    sent.current = value;
+    setText(value === undefined ? '' : String(value));
+  }, [value]);
   const good = /^\d{0,3}$/.test(text);
+  const save = () => {
+    const n = text === '' ? undefined : Number(text);
+    // Enter saves, and leaving the field saves too: once is enough.
+    if (!good || sent.current === n) return;
+    sent.current = n;
+    onChange(n);
+  };
   return (
     <input
       aria-label={label}
@@ -39,8 +51,8 @@ function Count({
       aria-invalid={!good || undefined}
       value={text}
       onChange={(e) => setText(e.target.value)}
-      onBlur={() => good && onChange(text === '' ? undefined : Number(text))}
-      onKeyDown={(e) => e.key === 'Enter' && good && onChange(text === '' ? undefined : Number(text))}
+      onBlur={save}
+      onKeyDown={(e) => e.key === 'Enter' && save()}
     />
   );
 }
@@ -48,7 +60,7 @@ function Count({
 /** The box checked off. */
 export default function BoxList() {
   const { rig, wheels } = useRig();
-  const { putRig } = useRecords();
+  const { changeRig } = useRecords();
   const have = rig.kit ?? {};
   const choice = { lockNuts: have.withoutNuts !== 1, repeater: have.withoutRepeater !== 1 };
   const lines = checkBox(wheels, have, choice);
@@ -56,8 +68,10 @@ export default function BoxList() {
   const uncounted = lines.filter((l) => l.have === undefined && l.need > 0);
   const left = lines.filter((l) => l.left > 0);
   const set = (item: string, n: number | undefined) => {
-    const { [item]: _old, ...rest } = have;
-    void putRig({ ...rig, kit: n === undefined ? rest : { ...rest, [item]: n } }).catch(toastError);
+    void changeRig(rig.id, (now) => {
+      const { [item]: _old, ...rest } = now.kit ?? {};
+      return { ...now, kit: n === undefined ? rest : { ...rest, [item]: n } };
+    }).catch(toastError);
   };
   return (
     <div className="max-w-[860px]">
@@ -134,6 +148,7 @@ export default function BoxList() {
         Wheels without a sensor are counted as caps on a vehicle and flow-through on a trailer. Keep small parts in a tray; a
         pinched O-ring is the usual mistake.
       </p>
+      <Inventory lines={lines} />
     </div>
   );
 }

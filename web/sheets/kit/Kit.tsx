@@ -30,7 +30,9 @@ export default function Kit() {
   const { part: Shown, about } = parts[part];
   return (
     <>
-      <SheetHead title="Kit">{about}</SheetHead>
+      <div className="print:hidden">
+        <SheetHead title="Kit">{about}</SheetHead>
+      </div>
       <div className="mb-5 max-w-full overflow-x-auto print:hidden">
         <Switch
           label="Part of the kit"

@@ -42,8 +42,8 @@ export default function Labels() {
         <svg
           ref={strip}
           xmlns="http://www.w3.org/2000/svg"
-          viewBox={`0 0 ${width} ${height}`}
-          style={{ width: `${width}mm`, height: `${height}mm` }}
+          viewBox={`-0.5 -0.5 ${width + 1} ${height + 1}`}
+          style={{ width: `${width + 1}mm`, height: `${height + 1}mm` }}
           role="img"
           aria-label={`Label strip of ${rig.name}: ${wheels.map((w) => w.position).join(', ')}`}
           fontFamily="'Archivo Variable', Archivo, Arial, sans-serif"

@@ -67,12 +67,13 @@ function Abilities({ m }: { m: Monitor }) {
 export default function MonitorPart() {
   const { rig, units, wheels } = useRig();
   const monitors = useMonitors();
-  const { putRig } = useRecords();
+  const { putRig, changeRig } = useRecords();
   const [pattern, setPattern] = useState<Pattern>('inner');
   const [moving, setMoving] = useState<string | null>(null);
   const [describing, setDescribing] = useState(false);
   const monitor = monitors.data?.find((m) => m.id === rig.monitorId);
-  const choose = (id: string) => void putRig({ ...rig, monitorId: id === '' ? null : id, map: {} }).catch(toastError);
+  const choose = (id: string) =>
+    void changeRig(rig.id, (now) => ({ ...now, monitorId: id === '' ? null : id, map: {} })).catch(toastError);
   if (!monitors.data) return <p className="text-ink2">One moment…</p>;
   const proposal = monitor ? proposeMap(units, monitor, pattern) : null;
   const own = rig.map && Object.keys(rig.map).length > 0 ? rig.map : null;
@@ -97,7 +98,7 @@ export default function MonitorPart() {
     const moved = moving;
     setMoving(null);
     try {
-      const saved = await putRig({ ...rig, map: next });
+      const saved = await changeRig(rig.id, (now) => ({ ...now, map: next }));
       toast(`${moved} is shown there now.`, {
         undo: () => putRig({ ...rig, version: saved.version }).then(() => undefined, toastError),
       });
@@ -131,7 +132,7 @@ export default function MonitorPart() {
                 <button
                   type="button"
                   className="btn btn-small"
-                  onClick={() => void putRig({ ...rig, map: {} }).catch(toastError)}
+                  onClick={() => void changeRig(rig.id, (now) => ({ ...now, map: {} })).catch(toastError)}
                 >
                   Back to what is proposed
                 </button>

@@ -104,7 +104,7 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
 /** What may go onto which stem. */
 export default function Stems() {
   const { rig, units, wheels } = useRig();
-  const { putUnit, putRig } = useRecords();
+  const { putUnit, changeRig } = useRecords();
   const narrow = useNarrow();
   const lie = useLie();
   const [position, setPosition] = useState(wheels[0]?.position ?? '');
@@ -224,7 +224,7 @@ export default function Stems() {
                 name="school"
                 className="mt-1 size-[18px] shrink-0 accent-ink"
                 checked={rig.capSchool === value}
-                onChange={() => void putRig({ ...rig, capSchool: value }).catch(toastError)}
+                onChange={() => void changeRig(rig.id, (now) => ({ ...now, capSchool: value })).catch(toastError)}
               />
               <span>
                 <b>{title}</b>

@@ -1,3 +1,4 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
@@ -14,7 +15,7 @@ import {
 } from '#core/rig/positions.ts';
 import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
 import { useRig } from '../../app/useRig.ts';
-import { useRecords, useUnits } from '../../data/queries.ts';
+import { keys, unitsOf, useRecords, useUnits } from '../../data/queries.ts';
 import { withWheel } from '../../data/wheels.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { inPairs, parseLength, parseNumber } from '../../parts/format.ts';
@@ -49,10 +50,9 @@ const histories = new Map<string, { done: Edit[]; undone: Edit[] }>();
 function useEditor() {
   const { rig, units } = useRig();
   const { putUnit, putRig } = useRecords();
+  const client = useQueryClient();
   const [, redraw] = useState(0);
-  const busy = useRef(false);
-  const latest = useRef({ rig, units });
-  latest.current = { rig, units };
+  const queue = useRef<Promise<void>>(Promise.resolve());
   let history = histories.get(rig.id);
   if (!history) {
     history = { done: [], undone: [] };
@@ -60,41 +60,41 @@ function useEditor() {
   }
   const book = history;
 
+  /** The documents as they are stored now, which may be younger than what is drawn. */
+  const current = (): Edit['before'] => {
+    const stored = client.getQueryData<Rig[]>(keys.rigs)?.find((r) => r.id === rig.id) ?? rig;
+    return { rig: stored, units: unitsOf(stored, client.getQueryData<Unit[]>(keys.units) ?? units) };
+  };
   /** Bring the stored documents to a wanted state, whatever their version is now. */
   const reach = async (want: { units: Unit[]; rig: Rig }) => {
-    const now = latest.current;
-    const all = new Map(now.units.map((u) => [u.id, u]));
+    const now = current().rig;
+    const head = (r: Rig) => JSON.stringify([r.unitIds, r.name, r.note]);
     // Units that come back into the rig are in it only after the rig is saved.
-    const rigChanged =
-      JSON.stringify([now.rig.unitIds, now.rig.name, now.rig.note]) !==
-      JSON.stringify([want.rig.unitIds, want.rig.name, want.rig.note]);
-    if (rigChanged) await putRig({ ...want.rig, version: now.rig.version, loadState: now.rig.loadState });
+    if (head(now) !== head(want.rig)) await putRig({ ...want.rig, version: now.version, loadState: now.loadState });
     for (const unit of want.units) {
-      const stored = all.get(unit.id);
+      const stored = current().units.find((u) => u.id === unit.id);
       if (stored && JSON.stringify({ ...stored, version: 0 }) !== JSON.stringify({ ...unit, version: 0 })) {
         await putUnit({ ...unit, version: stored.version });
       }
     }
   };
-  const guard = async (work: () => Promise<void>) => {
-    if (busy.current) return;
-    busy.current = true;
-    try {
-      await work();
-    } catch (error) {
-      toastError(error);
-    }
-    busy.current = false;
-    redraw((n) => n + 1);
+  /** One after the other: a key that is pressed twice in a row counts twice. */
+  const guard = (work: () => Promise<void>): Promise<void> => {
+    queue.current = queue.current.then(work).catch(toastError);
+    return queue.current.then(() => redraw((n) => n + 1));
   };
-  const change = (what: string, next: { units?: Unit[]; rig?: Rig }) =>
+  /** Change what is stored now: `work` is given that, which may be younger than what is drawn. */
+  const change = (what: string, work: (now: Edit['before']) => Edit['after']) =>
     guard(async () => {
-      const before = latest.current;
-      const after = { units: next.units ?? before.units, rig: next.rig ?? before.rig };
+      const before = current();
+      const after = work(before);
       await reach(after);
       book.done.push({ what, before, after });
       book.undone.length = 0;
     });
+  const onUnit = (what: string, index: number, work: (unit: Unit) => Unit) =>
+    change(what, (now) => ({ ...now, units: now.units.map((u, i) => (i === index ? renumber(work(u)) : u)) }));
+  const onRig = (what: string, work: (rig: Rig) => Rig) => change(what, (now) => ({ ...now, rig: work(now.rig) }));
   const undo = () =>
     guard(async () => {
       const edit = book.done.at(-1);
@@ -113,7 +113,7 @@ function useEditor() {
       book.done.push(edit);
       toast(`Done again: ${edit.what}`);
     });
-  return { change, undo, redo, canUndo: book.done.at(-1)?.what ?? null, canRedo: book.undone.at(-1)?.what ?? null };
+  return { onUnit, onRig, undo, redo, canUndo: book.done.at(-1)?.what ?? null, canRedo: book.undone.at(-1)?.what ?? null };
 }
 
 const needName = (text: string) =>
@@ -133,7 +133,7 @@ export default function Layout() {
   const { rig, units, wheels } = useRig();
   const allUnits = useUnits();
   const { addUnit } = useRecords();
-  const { change, undo, redo, canUndo, canRedo } = useEditor();
+  const { onUnit, onRig, undo, redo, canUndo, canRedo } = useEditor();
   const narrow = useNarrow();
   const lie = useLie();
   const [position, setPosition] = useState<string | null>(null);
@@ -141,11 +141,8 @@ export default function Layout() {
   useHotkeys('mod+z', () => void undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => void redo(), { preventDefault: true });
 
-  const replaceUnit = (index: number, unit: Unit) => units.map((u, i) => (i === index ? renumber(unit) : u));
-  const onAxles = (index: number, what: string, work: (axles: Axle[]) => Axle[]) => {
-    const unit = units[index];
-    if (unit) void change(what, { units: replaceUnit(index, { ...unit, axles: work(unit.axles) }) });
-  };
+  const onAxles = (index: number, what: string, work: (axles: Axle[]) => Axle[]) =>
+    void onUnit(what, index, (unit) => ({ ...unit, axles: work(unit.axles) }));
   const onAxle = (index: number, ai: number, what: string, work: (axle: Axle) => Axle) =>
     onAxles(index, what, (axles) => axles.map((a, i) => (i === ai ? work(a) : a)));
   const setLayout = (ui: number, ai: number, layout: AxleLayout) =>
@@ -170,24 +167,17 @@ export default function Layout() {
       if (axle) list.splice(ai + by, 0, axle);
       return list;
     });
-  const setSpares = (ui: number, count: number) => {
-    const unit = units[ui];
-    if (!unit) return;
-    const spares = unit.spares.slice(0, count);
-    while (spares.length < count) {
+  const setSpares = (ui: number, by: 1 | -1) =>
+    void onUnit(by > 0 ? 'spare added' : 'spare removed', ui, (unit) => {
+      if (by < 0) return { ...unit, spares: unit.spares.slice(0, -1) };
       const litres = unit.axles.at(-1)?.airLitres;
-      spares.push({
-        wheel: { position: `S${spares.length + 1}`, sensor: null },
-        settings: {},
-        ...(litres ? { airLitres: litres } : {}),
-      });
-    }
-    void change(count > unit.spares.length ? 'spare added' : 'spare removed', { units: replaceUnit(ui, { ...unit, spares }) });
-  };
+      const wheel = { position: `S${unit.spares.length + 1}`, sensor: null };
+      return { ...unit, spares: [...unit.spares, { wheel, settings: {}, ...(litres ? { airLitres: litres } : {}) }] };
+    });
   const addToRig = async (make: () => Promise<string>) => {
     try {
       const id = await make();
-      await change('unit added', { rig: { ...rig, unitIds: [...rig.unitIds, id] } });
+      await onRig('unit added', (r) => ({ ...r, unitIds: [...r.unitIds, id] }));
     } catch (error) {
       toastError(error);
     }
@@ -199,21 +189,17 @@ export default function Layout() {
     });
   const removeUnit = (ui: number) => {
     setPosition(null);
-    void change(`${units[ui]?.name} taken out`, { rig: { ...rig, unitIds: rig.unitIds.filter((_, i) => i !== ui) } });
+    void onRig(`${units[ui]?.name} taken out`, (r) => ({ ...r, unitIds: r.unitIds.filter((_, i) => i !== ui) }));
   };
-  const moveUnit = (ui: number, by: number) => {
-    const unitIds = [...rig.unitIds];
-    const [id] = unitIds.splice(ui, 1);
-    if (id) unitIds.splice(ui + by, 0, id);
-    void change('units reordered', { rig: { ...rig, unitIds } });
-  };
-  const setStem = (wheel: RigWheel, stem: Stem) =>
-    void change(`${wheel.position} ${stem} stem`, {
-      units: replaceUnit(
-        wheel.unitIndex,
-        withWheel(wheel, (w) => ({ ...w, stem })),
-      ),
+  const moveUnit = (ui: number, by: number) =>
+    void onRig('units reordered', (r) => {
+      const unitIds = [...r.unitIds];
+      const [id] = unitIds.splice(ui, 1);
+      if (id) unitIds.splice(ui + by, 0, id);
+      return { ...r, unitIds };
     });
+  const setStem = (wheel: RigWheel, stem: Stem) =>
+    void onUnit(`${wheel.position} ${stem} stem`, wheel.unitIndex, (u) => withWheel(wheel, (w) => ({ ...w, stem }), u));
   const others = useMemo(() => allUnits.data?.filter((u) => !rig.unitIds.includes(u.id)) ?? [], [allUnits.data, rig.unitIds]);
 
   const ui = selected?.unitIndex ?? 0;
@@ -479,7 +465,7 @@ export default function Layout() {
                 label="Name of the unit"
                 value={unit.name}
                 check={needName}
-                onSave={(name) => void change('unit renamed', { units: replaceUnit(ui, { ...unit, name }) })}
+                onSave={(name) => void onUnit('unit renamed', ui, (u) => ({ ...u, name }))}
               />
               <div className="flex flex-wrap items-center gap-2">
                 <Switch
@@ -489,18 +475,18 @@ export default function Layout() {
                     { value: 'vehicle', text: 'Vehicle' },
                     { value: 'trailer', text: 'Trailer' },
                   ]}
-                  onChange={(kind) => void change(`${unit.name} is a ${kind}`, { units: replaceUnit(ui, { ...unit, kind }) })}
+                  onChange={(kind) => void onUnit(`${unit.name} is a ${kind}`, ui, (u) => ({ ...u, kind }))}
                 />
                 <button
                   type="button"
                   className="btn btn-small"
                   disabled={unit.spares.length >= 4}
-                  onClick={() => setSpares(ui, unit.spares.length + 1)}
+                  onClick={() => setSpares(ui, 1)}
                 >
                   Add spare
                 </button>
                 {unit.spares.length > 0 && (
-                  <button type="button" className="btn btn-small" onClick={() => setSpares(ui, unit.spares.length - 1)}>
+                  <button type="button" className="btn btn-small" onClick={() => setSpares(ui, -1)}>
                     Remove spare
                   </button>
                 )}
@@ -512,18 +498,13 @@ export default function Layout() {
                 value={unit.hitchM === undefined ? '' : String(Number(unit.hitchM.toFixed(2)))}
                 check={checkLength}
                 onSave={(text) => {
-                  const { hitchM: _old, ...rest } = unit;
                   const metres = parseLength(text);
-                  void change('coupling distance', {
-                    units: replaceUnit(ui, metres === null ? rest : { ...rest, hitchM: metres }),
-                  });
+                  void onUnit('coupling distance', ui, ({ hitchM: _old, ...rest }) =>
+                    metres === null ? rest : { ...rest, hitchM: metres },
+                  );
                 }}
               />
-              <WheelSets
-                key={`sets ${unit.id}`}
-                unit={unit}
-                onChange={(what, next) => void change(what, { units: replaceUnit(ui, next) })}
-              />
+              <WheelSets key={`sets ${unit.id}`} unit={unit} onChange={(what, next) => void onUnit(what, ui, () => next)} />
               {units.length > 1 && (
                 <div className="flex flex-wrap gap-2">
                   <button type="button" className="btn btn-small" disabled={ui === 0} onClick={() => moveUnit(ui, -1)}>
@@ -550,7 +531,7 @@ export default function Layout() {
             label="Name of the rig"
             value={rig.name}
             check={needName}
-            onSave={(name) => void change('rig renamed', { rig: { ...rig, name } })}
+            onSave={(name) => void onRig('rig renamed', (r) => ({ ...r, name }))}
           />
         </aside>
       </div>
