@@ -245,11 +245,11 @@ export function Shell() {
       )}
       <div className="flex grow">
         {rigId !== null && (
-          <div className="w-[184px] shrink-0 border-r border-rule max-md:hidden">
+          <div className="w-[184px] shrink-0 border-r border-rule max-md:hidden print:hidden">
             <SheetList whole={whole} rigId={rigId} />
           </div>
         )}
-        <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3">
+        <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3 print:p-0">
           <Suspense fallback={<p className="text-ink2">One moment…</p>}>
             {rigId === null || whole ? <Outlet context={whole} /> : null}
           </Suspense>

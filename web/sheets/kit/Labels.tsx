@@ -38,7 +38,7 @@ export default function Labels() {
           scratch the code into the sensor, which also tempts thieves less.
         </p>
       </div>
-      <div className="max-w-full overflow-x-auto border border-rule bg-white print:border-0">
+      <div className="max-w-full overflow-x-auto border border-rule bg-white print:overflow-visible print:border-0">
         <svg
           ref={strip}
           xmlns="http://www.w3.org/2000/svg"

@@ -184,7 +184,7 @@ export default function Stems() {
                           : ''
                     }
                   >
-                    {verdicts[verdict]}
+                    {verdict === 'care' ? 'care' : verdicts[verdict]}
                   </span>
                 </span>
                 <span className="narrow text-[13px] leading-tight">
