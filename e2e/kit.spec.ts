@@ -135,6 +135,26 @@ test('by keyboard alone: a rig from nothing, its map, its box, a refusal, labels
   const pdf = await page.pdf({ format: 'A4' });
   expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   await expectAccessible(page);
+
+  // Out as a file, away, and in again: the same rig.
+  const last = await exported();
+  await press(page, page.getByRole('link', { name: 'All rigs' }));
+  await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
+  const file = page.waitForEvent('download');
+  await press(page, page.getByRole('link', { name: 'Export Hay run north' }));
+  const path = await (await file).path();
+  expect(readFileSync(path, 'utf8')).toBe(last);
+  await press(page, page.getByRole('button', { name: 'Delete Hay run north' }));
+  await expect(page.getByRole('link', { name: 'Hay run north', exact: true })).toBeHidden();
+  await press(page, page.getByRole('button', { name: 'Import one' }));
+  const chooser = page.waitForEvent('filechooser');
+  await press(page, page.getByLabel(/^A file that was exported/));
+  await (await chooser).setFiles(path);
+  await expect(page.getByText('comes with 2 units')).toBeVisible();
+  await press(page, page.getByRole('button', { name: 'Import', exact: true }));
+  await expect(page.getByRole('heading', { name: 'Layout' })).toBeVisible();
+  const back = await rigId(own, 'Hay run north');
+  expect(await (await fetch(`${own.url}/api/rigs/${back}/export`)).text()).toBe(last);
 });
 
 test('kit: buying compared, a monitor described, an inherited kit read back, counts from a table', async ({ page, own }) => {

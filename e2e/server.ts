@@ -9,12 +9,12 @@ import { test as base, expect, type Page } from '@playwright/test';
 /** The built server in a process of its own, on a data folder of its own. */
 export class ServerProcess {
   readonly folder = mkdtempSync(join(tmpdir(), 'druckwerk-e2e-'));
-  readonly port: number;
+  /** 0 until the first start; then the one it was given, also after a kill. */
+  port = 0;
   readonly demo: boolean;
   #child: ChildProcess | null = null;
 
-  constructor(port: number, demo: boolean) {
-    this.port = port;
+  constructor(demo: boolean) {
     this.demo = demo;
   }
 
@@ -30,7 +30,12 @@ export class ServerProcess {
     });
     const child = this.#child;
     await new Promise<void>((resolve, reject) => {
-      child.stdout?.on('data', (d) => String(d).includes('Druckwerk is at') && resolve());
+      child.stdout?.on('data', (d) => {
+        const at = /Druckwerk is at http:\/\/127\.0\.0\.1:(\d+)/.exec(String(d));
+        if (!at) return;
+        this.port = Number(at[1]);
+        resolve();
+      });
       child.on('exit', (code) => reject(new Error(`the server ended with ${code}`)));
     });
   }
@@ -50,8 +55,6 @@ export class ServerProcess {
   }
 }
 
-let nextPort = 4710;
-
 interface Fixtures {
   /** A server on an empty data folder. */
   own: ServerProcess;
@@ -64,8 +67,7 @@ interface WorkerFixtures {
 }
 
 async function running(demo: boolean, use: (s: ServerProcess) => Promise<void>): Promise<void> {
-  const server = new ServerProcess(nextPort, demo);
-  nextPort += 1;
+  const server = new ServerProcess(demo);
   await server.start();
   await use(server);
   await server.remove();

@@ -8,13 +8,14 @@ for (const theme of ['day', 'night']) {
     ['phone', { width: 390, height: 844 }],
   ] as const) {
     test(`every sheet of the demo is accessible and fits: ${theme}, ${size}`, async ({ page, demo }) => {
+      test.setTimeout(240_000);
       await page.setViewportSize(viewport);
       await page.addInitScript(`localStorage.setItem('druckwerk.preferences', '{"theme":"${theme}"}')`);
       const id = await rigId(demo, 'Linden run');
       for (const path of ['/', ...sheets.map((s) => `/rigs/${id}/${s}`)]) {
         await page.goto(demo.url + path);
         await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-        await page.waitForLoadState('networkidle').catch(() => {});
+        await expect(page.getByText('One moment…')).toHaveCount(0);
         await expectAccessible(page);
         const overflow = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
         expect(`${path} overflows by ${overflow}`).toBe(`${path} overflows by 0`);

@@ -12,7 +12,17 @@ export const RigExport = Type.Object(
   {
     format: Type.Literal(RIG_FORMAT),
     version: Type.Literal(RIG_FORMAT_VERSION),
-    rig: Type.Object({ name: NewRig.properties.name, note: NewRig.properties.note, loadState: LoadState }, strict),
+    rig: Type.Object(
+      {
+        name: NewRig.properties.name,
+        note: NewRig.properties.note,
+        loadState: LoadState,
+        capSchool: NewRig.properties.capSchool,
+        kit: NewRig.properties.kit,
+        map: NewRig.properties.map,
+      },
+      strict,
+    ),
     /** From the front. */
     units: Type.Array(NewUnit, { minItems: 1, maxItems: 8 }),
     monitor: Type.Union([NewMonitor, Type.Null()]),

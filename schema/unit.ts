@@ -146,6 +146,8 @@ export const Wheel = Type.Object(
     stemForm: Type.Optional(StemForm),
     /** Year the stem was fitted. */
     stemYear: Type.Optional(Type.Integer({ minimum: 1950, maximum: 2100 })),
+    /** Which way the valve looks: outward, or inward as on some dual wheels. */
+    valveFacing: Type.Optional(Type.Union([Type.Literal('out'), Type.Literal('in')])),
     /** How far the tip of the stem lies inside the rim's edge, mm; negative when it stands out. */
     stemInsideMm: Type.Optional(Type.Number({ minimum: -100, maximum: 200 })),
     fitOverride: Type.Optional(FitOverride),

@@ -12,6 +12,12 @@ export interface StemLoad {
 }
 
 /**
+ * Moment that bends a stem: the force outward times its lever (law). It is what swings a long stem out.
+ * @returns newton metres
+ */
+export const bendingNm = (forceN: number, leverMm: number): number => (forceN * leverMm) / 1000;
+
+/**
  * Force on a sensor at speed: `m * (v / R)^2 * r` (centripetal force of a point mass; law).
  * @param massKg mass of the sensor, kg
  * @param valveRadiusM distance of the sensor from the axle, m

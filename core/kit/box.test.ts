@@ -29,6 +29,7 @@ describe('the box', () => {
       wrench: 1,
       opener: 1,
       repeater: 1,
+      cable: 1,
     });
     expect(lines.oRing).toMatchObject({ have: undefined, missing: 0, left: 0 });
   });

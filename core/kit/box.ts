@@ -13,6 +13,7 @@ export const BOX_ITEMS = [
   'wrench',
   'opener',
   'repeater',
+  'cable',
 ] as const;
 export type BoxItem = (typeof BOX_ITEMS)[number];
 
@@ -54,6 +55,7 @@ export function checkBox(wheels: readonly RigWheel[], have: Readonly<Record<stri
     wrench: choice.lockNuts && external > 0 ? 1 : 0,
     opener: external > 0 ? 1 : 0,
     repeater: choice.repeater ? 1 : 0,
+    cable: choice.repeater ? 1 : 0,
   };
   return BOX_ITEMS.filter((item) => need[item] > 0 || (have[item] ?? 0) > 0).map((item) => {
     const counted = have[item];

@@ -1,4 +1,5 @@
 import type { SensorKind } from '#schema/common.ts';
+import type { StemForm } from '#schema/unit.ts';
 
 /** What a kind of sensor is like. Common practice, no source; masses are the middle of what is met. */
 export interface SensorTrait {
@@ -19,6 +20,9 @@ export const SENSOR_TRAITS: Record<SensorKind, SensorTrait> = {
   flowThrough: { massKg: 0.02, lengthMm: 22, cellYears: 1, lifeYears: null, inflateThrough: true },
   internal: { massKg: 0.032, lengthMm: 0, cellYears: null, lifeYears: 4, inflateThrough: true },
 };
+
+/** How far a sensor's middle sits from the root of the stem, by the stem's form, mm. Assumed. */
+export const STEM_LEVER_MM: Record<StemForm, number> = { short: 25, standard: 40, long: 60, angled: 40, extension: 85 };
 
 /** Height of the valve over the wheel's centre: a little inside the rim edge. Assumed: 40 mm. */
 export const valveRadiusM = (rimIn: number): number => (rimIn * 0.0254) / 2 - 0.04;

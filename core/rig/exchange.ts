@@ -9,11 +9,18 @@ function bare<T extends { id: string; version: number }>({ id: _id, version: _ve
 
 /** A rig, its units in order and its monitor as one document. */
 export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | null): RigExport {
-  const { name, note, loadState } = rig;
+  const { name, note, loadState, capSchool, kit, map } = rig;
   return {
     format: 'druckwerk-rig',
     version: 1,
-    rig: { name, ...(note === undefined ? {} : { note }), loadState },
+    rig: {
+      name,
+      ...(note === undefined ? {} : { note }),
+      loadState,
+      ...(capSchool === undefined ? {} : { capSchool }),
+      ...(kit === undefined ? {} : { kit }),
+      ...(map === undefined ? {} : { map }),
+    },
     units: units.map((u) => bare(u)),
     monitor: monitor === null ? null : bare(monitor),
   };

@@ -118,9 +118,22 @@ describe('a rig as a document', () => {
         const unitIds = [];
         for (const u of units) unitIds.push((await s.http.post('/api/units').send(u).expect(201)).body.id);
         const monitorId = withMonitor ? (await s.http.post('/api/monitors').send(monitor).expect(201)).body.id : null;
-        const rig = (await s.http.post('/api/rigs').send({ name: 'R', unitIds, loadState: 'loaded', monitorId }).expect(201))
-          .body;
+        const rig = (
+          await s.http
+            .post('/api/rigs')
+            .send({
+              name: 'R',
+              unitIds,
+              loadState: 'loaded',
+              monitorId,
+              capSchool: 'metalOnly',
+              kit: { oRing: units.length, cell: 3 },
+              map: { A1L: { list: 0, row: 0, column: 1 } },
+            })
+            .expect(201)
+        ).body;
         const before = await exported(rig.id);
+        expect(before.rig).toMatchObject({ capSchool: 'metalOnly', kit: { cell: 3 } });
         await s.http.delete(`/api/rigs/${rig.id}`).expect(204);
         for (const id of unitIds) await s.http.delete(`/api/units/${id}`).expect(204);
         const back = (await s.http.post('/api/rigs/import').send(before).expect(201)).body;

@@ -17,6 +17,7 @@ const names: Record<BoxItem, [string, string]> = {
   wrench: ['Wrench', 'for the lock nuts'],
   opener: ['Opener', 'for the housings'],
   repeater: ['Repeater', 'where the rig is long'],
+  cable: ['Repeater cable', 'fused, red to plus, black to minus; none for one on its own battery'],
 };
 
 /** A count that is saved as it is typed. */

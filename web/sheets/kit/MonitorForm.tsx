@@ -23,6 +23,12 @@ interface Typed {
   presetLow: string;
   presetHigh: string;
   presetHotC: string;
+  scanS: string;
+  sleepMin: string;
+  batteryHours: string;
+  saves: '' | NonNullable<Monitor['saves']>;
+  alarms: NonNullable<Monitor['alarms']>;
+  power: NonNullable<Monitor['power']>;
   interlock: boolean;
   showsIds: boolean;
   canDisconnect: boolean;
@@ -38,6 +44,10 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     return n ?? Number.NaN;
   };
   const maybe = (key: keyof Typed) => (String(t[key]).trim() === '' ? null : need(key));
+  const known = <K extends 'scanS' | 'sleepMin' | 'batteryHours'>(key: K) => {
+    const n = maybe(key);
+    return n === null ? {} : ({ [key]: n } as Record<K, number>);
+  };
   const value: NewMonitor = {
     name: t.name.trim(),
     groups: t.groups,
@@ -53,6 +63,12 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     units: need('units'),
     showsIds: t.showsIds,
     canDisconnect: t.canDisconnect,
+    ...known('scanS'),
+    ...known('sleepMin'),
+    ...known('batteryHours'),
+    ...(t.saves === '' ? {} : { saves: t.saves }),
+    ...(t.alarms.length > 0 ? { alarms: t.alarms } : {}),
+    ...(t.power.length > 0 ? { power: t.power } : {}),
   };
   if (value.min >= value.max) problems.push({ pointer: '/max', detail: 'Must be over the lowest' });
   return { value, problems };
@@ -82,6 +98,12 @@ export function MonitorForm({
       presetLow: text(start?.presetLow),
       presetHigh: text(start?.presetHigh),
       presetHotC: text(start?.presetHotC ?? 70),
+      scanS: text(start?.scanS),
+      sleepMin: text(start?.sleepMin),
+      batteryHours: text(start?.batteryHours),
+      saves: start?.saves ?? '',
+      alarms: start?.alarms ?? [],
+      power: start?.power ?? [],
       interlock: start?.interlock ?? true,
       showsIds: start?.showsIds ?? true,
       canDisconnect: start?.canDisconnect ?? false,
@@ -138,7 +160,38 @@ export function MonitorForm({
           {number('presetLow', 'Low as it came (empty: none)')}
           {number('presetHigh', 'High as it came (empty: none)')}
           {number('presetHotC', 'Hot as it came (empty: none)', '°C')}
+          {number('scanS', 'One scan of all wheels takes', 's')}
+          {number('sleepMin', 'Sleeps at rest after', 'min')}
+          {number('batteryHours', 'On its own battery', 'h')}
+          <div className="field">
+            <label htmlFor="saves">Keeps what is keyed</label>
+            <select id="saves" className="input" {...form.register('saves')}>
+              <option value="">not known</option>
+              <option value="byItself">by itself</option>
+              <option value="shortPress">with a press</option>
+              <option value="longPress">with a long press</option>
+              <option value="extraPress">with one more press</option>
+            </select>
+          </div>
         </div>
+        {(
+          [
+            ['alarms', 'It rings for', ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'battery']],
+            ['power', 'It runs from', ['battery', 'sun', 'usb', 'socket']],
+          ] as const
+        ).map(([key, label, options]) => (
+          <fieldset key={key} className="text-[14px]">
+            <legend className="text-[13px] text-ink2">{label}</legend>
+            <div className="flex flex-wrap gap-x-4 gap-y-1">
+              {options.map((o) => (
+                <label key={o} className="flex items-center gap-2">
+                  <input type="checkbox" value={o} className="size-[18px] accent-ink" {...form.register(key)} />
+                  {o === 'usb' ? 'USB' : o === 'socket' ? '12 V socket' : o}
+                </label>
+              ))}
+            </div>
+          </fieldset>
+        ))}
         {(
           [
             ['interlock', 'Refuses a high under the low while keying'],

@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import { stemLoad } from '#core/fitting/stem.ts';
+import { bendingNm, stemLoad } from '#core/fitting/stem.ts';
 import { type FitJudgement, judgeFit } from '#core/kit/fit.ts';
-import { SENSOR_TRAITS, valveRadiusM } from '#core/kit/sensors.ts';
+import { SENSOR_TRAITS, STEM_LEVER_MM, valveRadiusM } from '#core/kit/sensors.ts';
 import { isMotorcycle, type RigWheel } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { StemForm, Unit, Wheel } from '#schema/unit.ts';
@@ -58,6 +58,7 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
         }));
   const most = Math.max(1, ...rows.map((r) => r.forceN));
   const inside = wheel.wheel.stemInsideMm;
+  const form = wheel.wheel.stemForm ?? 'standard';
   return (
     <div className="flex flex-col gap-2">
       <Field
@@ -80,7 +81,9 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
             <span aria-hidden className="mt-[2px] block h-[9px] bg-cyan" style={{ width: `${(100 * r.forceN) / most}%` }} />
             <span className="text-ink2">
               {Math.round(r.accelerationG)} times its weight; {((r.balanceMassKg ?? 0) * 1000).toFixed(1)} g at the rim edge
-              balance it
+              balance it; it bends{' '}
+              {form === 'short' ? '' : `this ${form} stem with ${bendingNm(r.forceN, STEM_LEVER_MM[form]).toFixed(2)} Nm, `}a
+              short one with {bendingNm(r.forceN, STEM_LEVER_MM.short).toFixed(2)} Nm
               {inside !== undefined &&
                 `; ${
                   SENSOR_TRAITS[r.kind].lengthMm - inside > 0
@@ -267,6 +270,20 @@ export default function Stems() {
               </option>
             ))}
           </select>
+        </div>
+        <div className="flex items-center gap-2 text-[13px]">
+          <span className="text-ink2">Valve looks</span>
+          <Switch
+            label={`Valve of ${wheel.position} looks`}
+            value={wheel.wheel.valveFacing ?? ''}
+            options={[
+              { value: 'out', text: 'Outward' },
+              { value: 'in', text: 'Inward' },
+            ]}
+            onChange={(v) =>
+              change(`valve looks ${v === 'in' ? 'inward' : 'outward'}`, (w) => ({ ...w, valveFacing: v as 'in' | 'out' }))
+            }
+          />
         </div>
         <div className="grid grid-cols-2 gap-3">
           <SavedField

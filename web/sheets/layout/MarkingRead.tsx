@@ -1,5 +1,6 @@
 import { FieldError } from '#core/errors.ts';
 import { readMarking, type TireMarking } from '#core/tire/marking.ts';
+import { Facts } from '../../parts/Facts.tsx';
 
 const kinds: Record<TireMarking['kind'], string> = {
   passenger: 'Passenger tire',
@@ -42,14 +43,7 @@ export function MarkingRead({ marking }: { marking: string }) {
   rows.push(['Air', `about ${Math.round(m.airLitres)} litres (ring between rim and tread, times 0.8)`]);
   return (
     <div className="text-[13.5px]">
-      <dl className="grid grid-cols-[112px_1fr] gap-y-[2px]">
-        {rows.map(([k, v]) => (
-          <div key={k} className="contents">
-            <dt className="text-ink2">{k}</dt>
-            <dd>{v}</dd>
-          </div>
-        ))}
-      </dl>
+      <Facts rows={rows} />
       {m.unread.length > 0 && <p className="mt-1">Not understood: {m.unread.join(' ')}</p>}
       {m.loadIndex === undefined && <p className="mt-1 text-ink2">No load index read: type it too, as on the sidewall.</p>}
     </div>

@@ -7,6 +7,7 @@ import { useRig } from '../../app/useRig.ts';
 import { useLiveState } from '../../data/live.ts';
 import { useAcknowledge, useAlarms, useBench, useSilence, useWatch } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
+import { Facts } from '../../parts/Facts.tsx';
 import { duration, type Format, inPairs, timeOfDay, useFormat } from '../../parts/format.ts';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { ring, wakeSound } from '../../parts/sound.ts';
@@ -154,14 +155,7 @@ function WheelDetail({ w, view, words }: { w: WheelView; view: WatchView; words:
       <h3>
         {w.position} <span className="font-normal text-ink2">{words}</span>
       </h3>
-      <dl className="mt-2 grid grid-cols-[96px_1fr] gap-y-1 text-[14px]">
-        {rows.map(([k, v]) => (
-          <div key={k} className="contents">
-            <dt className="text-ink2">{k}</dt>
-            <dd>{v}</dd>
-          </div>
-        ))}
-      </dl>
+      <Facts rows={rows} />
     </section>
   );
 }
