@@ -1,6 +1,9 @@
 import type { OperationInput, OperationName, OperationOutput } from '#schema/operations.ts';
 import { ambientAtAltitude } from './air/atmosphere.ts';
+import { judge } from './alarms/judge.ts';
+import { checkMonitor, planKeying } from './alarms/keying.ts';
 import { limitsFor } from './alarms/limits.ts';
+import { FieldError } from './errors.ts';
 import { stemLoad } from './fitting/stem.ts';
 import { pressureAt, temperatureFor } from './gas/gas.ts';
 import { readMarking } from './tire/marking.ts';
@@ -23,5 +26,12 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
   'tire.read': ({ marking }) => readMarking(marking),
   'stem.load': (i) => stemLoad(i.massKg, i.valveRadiusM, i.speedMps, i.rollingRadiusM, i.rimRadiusM),
   'alarms.limits': ({ coldKpa, ...rule }) => limitsFor(rule, coldKpa),
+  'alarms.judge': judge,
+  'alarms.keying': ({ monitor, axles, shown }) => {
+    checkMonitor(monitor);
+    const twice = axles.findIndex((a, i) => axles.findIndex((b) => b.axle === a.axle) !== i);
+    if (twice >= 0) throw new FieldError(`/axles/${twice}/axle`, `${axles[twice]?.axle} stands here already`);
+    return planKeying(monitor, axles, shown);
+  },
   'watch.replay': replay,
 };

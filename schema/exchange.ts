@@ -20,6 +20,8 @@ export const RigExport = Type.Object(
         capSchool: NewRig.properties.capSchool,
         kit: NewRig.properties.kit,
         map: NewRig.properties.map,
+        climate: NewRig.properties.climate,
+        keyed: NewRig.properties.keyed,
       },
       strict,
     ),

@@ -58,6 +58,16 @@ const monitorFields = {
   saves: Type.Optional(
     Type.Union([Type.Literal('byItself'), Type.Literal('shortPress'), Type.Literal('longPress'), Type.Literal('extraPress')]),
   ),
+  /** What it makes of a keyed baseline, as shares of it; left out while the owner does not know. */
+  derives: Type.Optional(
+    Type.Object(
+      {
+        lowShare: Type.Number({ exclusiveMinimum: 0, exclusiveMaximum: 1 }),
+        highShare: Type.Union([Type.Number({ exclusiveMinimum: 0, maximum: 2 }), Type.Null()]),
+      },
+      strict,
+    ),
+  ),
   showsIds: Type.Boolean(),
   canDisconnect: Type.Boolean(),
 };

@@ -1,6 +1,6 @@
 import { type Static, type TSchema, Type } from '@sinclair/typebox';
 import { AlarmKind } from './alarm.ts';
-import { RoadTempC, SetKpa, strict, Time } from './common.ts';
+import { GaugeKpa, PressureUnit, RoadTempC, SetKpa, strict, Time } from './common.ts';
 import { AlarmRule } from './unit.ts';
 
 /** Units that `units.convert` knows. */
@@ -9,6 +9,7 @@ export const ConvertUnit = Type.Union(
 );
 export type ConvertUnit = Static<typeof ConvertUnit>;
 
+const AltitudeM = Type.Number({ minimum: -500, maximum: 11000 });
 const Ambient = Type.Number({ exclusiveMinimum: 0, maximum: 200 });
 const GasTempC = Type.Number({ maximum: 2000 });
 const Kpa = Type.Number({ maximum: 1e6 });
@@ -51,7 +52,7 @@ export const operationSchemas = {
   },
   'air.atAltitude': {
     summary: 'Ambient pressure of the standard atmosphere at an altitude',
-    input: Type.Object({ altitudeM: Type.Number({ minimum: -500, maximum: 11000 }) }, strict),
+    input: Type.Object({ altitudeM: AltitudeM }, strict),
     output: Type.Object({ ambientAbsKpa: Type.Number() }, strict),
   },
   'gas.pressureAt': {
@@ -140,6 +141,111 @@ export const operationSchemas = {
     summary: 'Alarm limits that a school of setting them gives for a cold pressure',
     input: LimitsInput,
     output: Type.Object({ lowKpa: NullableNumber, highKpa: NullableNumber, why: Type.Array(Reason) }, strict),
+  },
+  'alarms.judge': {
+    summary: 'Hold a pair of alarm limits against the load and the day of a tire',
+    input: Type.Object(
+      {
+        coldKpa: SetKpa,
+        coldTempC: RoadTempC,
+        lowKpa: SetKpa,
+        highKpa: Type.Union([SetKpa, Type.Null()]),
+        loadMinimumKpa: GaugeKpa,
+        coldestC: RoadTempC,
+        runningC: RoadTempC,
+        altitudeSetM: Type.Optional(AltitudeM),
+        altitudeReadM: Type.Optional(AltitudeM),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        coldestStartKpa: Type.Number(),
+        hotRunKpa: Type.Number(),
+        lowAlarmHotColdKpa: Type.Number(),
+        verdicts: Type.Array(
+          Type.Union(
+            (['ok', 'nuisance-low', 'nuisance-high', 'unprotected-low', 'unprotected-hot', 'sleeping-high'] as const).map((v) =>
+              Type.Literal(v),
+            ),
+          ),
+        ),
+      },
+      strict,
+    ),
+  },
+  'alarms.keying': {
+    summary: 'The order of keys that brings a monitor to the limits the axles want',
+    input: Type.Object(
+      {
+        monitor: Type.Object(
+          {
+            groups: Type.Union((['axle', 'unit', 'rearWithTrailer', 'wheel', 'all'] as const).map((g) => Type.Literal(g))),
+            unit: PressureUnit,
+            step: Type.Number({ exclusiveMinimum: 0, maximum: 1000 }),
+            min: Type.Number({ minimum: 0, maximum: 10000 }),
+            max: Type.Number({ exclusiveMinimum: 0, maximum: 10000 }),
+            presetLow: Type.Union([Type.Number({ minimum: 0, maximum: 10000 }), Type.Null()]),
+            presetHigh: Type.Union([Type.Number({ minimum: 0, maximum: 10000 }), Type.Null()]),
+            interlock: Type.Boolean(),
+          },
+          strict,
+        ),
+        axles: Type.Array(
+          Type.Object(
+            {
+              axle: Type.String({ minLength: 1, maxLength: 16 }),
+              unitKind: Type.Union([Type.Literal('vehicle'), Type.Literal('trailer')]),
+              lowKpa: Type.Union([SetKpa, Type.Null()]),
+              highKpa: Type.Union([SetKpa, Type.Null()]),
+              wheels: Type.Optional(Type.Integer({ minimum: 1, maximum: 8 })),
+            },
+            strict,
+          ),
+          { minItems: 1, maxItems: 80 },
+        ),
+        shown: Type.Optional(
+          Type.Record(
+            Type.String({ minLength: 1, maxLength: 60 }),
+            Type.Object({ low: NullableNumber, high: NullableNumber }, strict),
+          ),
+        ),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        groups: Type.Array(Type.Object({ group: Type.String(), axles: Type.Array(Type.String()) }, strict)),
+        steps: Type.Array(
+          Type.Object(
+            {
+              group: Type.String(),
+              field: Type.Union([Type.Literal('low'), Type.Literal('high')]),
+              from: Type.Number(),
+              to: Type.Number(),
+              presses: Type.Integer(),
+            },
+            strict,
+          ),
+        ),
+        presses: Type.Integer(),
+        navigationPresses: Type.Integer(),
+        unmet: Type.Array(
+          Type.Object(
+            {
+              axle: Type.String(),
+              field: Type.Union([Type.Literal('low'), Type.Literal('high')]),
+              wantedKpa: Type.Number(),
+              gotKpa: NullableNumber,
+              why: Type.Union((['rounded', 'grouped', 'conflict', 'range', 'impossible'] as const).map((w) => Type.Literal(w))),
+            },
+            strict,
+          ),
+        ),
+        ends: Type.Record(Type.String(), Type.Object({ low: NullableNumber, high: NullableNumber }, strict)),
+      },
+      strict,
+    ),
   },
   'watch.replay': {
     summary: 'Run the watch over readings and list the alarms it raises',

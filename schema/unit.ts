@@ -93,9 +93,85 @@ export const Limits = Type.Object(
 );
 export type Limits = Static<typeof Limits>;
 
+/** A pressure that stands somewhere (placard, sidewall, rim), with the text it was typed as. */
+export const Stated = Type.Object({ kpa: SetKpa, typed: Type.Optional(Typed) }, strict);
+export type Stated = Static<typeof Stated>;
+
+export const MassUnit = Type.Union([Type.Literal('kg'), Type.Literal('lb')]);
+export type MassUnit = Static<typeof MassUnit>;
+/** A mass from a scale. 20 t on one axle end is over anything the app is for. */
+export const Mass = Type.Object(
+  {
+    kg: Type.Number({ exclusiveMinimum: 0, maximum: 20000 }),
+    typed: Type.Optional(Type.Object({ text: Type.String({ maxLength: 20 }), unit: MassUnit }, strict)),
+  },
+  strict,
+);
+export type Mass = Static<typeof Mass>;
+
+/** What the scale said: the whole axle, or each end of it (L, C, R); a pair of duals stands on the scale together. */
+export const Weighing = Type.Object(
+  { axle: Type.Optional(Mass), L: Type.Optional(Mass), C: Type.Optional(Mass), R: Type.Optional(Mass) },
+  strict,
+);
+export type Weighing = Static<typeof Weighing>;
+
+/** One half of the year: the pressure is set anew at its change, and the limits go with that. */
+export const Season = Type.Object(
+  {
+    cold: Cold,
+    limits: Limits,
+    /** First day of it, month and day. */
+    from: Type.String({ pattern: '^(0[1-9]|1[0-2])-(0[1-9]|[12]\\d|3[01])$' }),
+  },
+  strict,
+);
+export type Season = Static<typeof Season>;
+export const SeasonName = Type.Union([Type.Literal('winter'), Type.Literal('summer')]);
+export type SeasonName = Static<typeof SeasonName>;
+
 /** What is set for one load state. */
-export const Setting = Type.Object({ cold: Type.Optional(Cold), limits: Type.Optional(Limits) }, strict);
+export const Setting = Type.Object(
+  {
+    cold: Type.Optional(Cold),
+    limits: Type.Optional(Limits),
+    /** The vehicle's placard (or the trailer's plate) for this load. */
+    placard: Type.Optional(Stated),
+    weighing: Type.Optional(Weighing),
+    /** Limits by season: which of the two is in force in `cold` and `limits`, and both as they were worked out. */
+    seasons: Type.Optional(Type.Object({ inForce: SeasonName, winter: Season, summer: Season }, strict)),
+  },
+  strict,
+);
 export type Setting = Static<typeof Setting>;
+
+/** A row of the tire maker's load and inflation table: this load a tire at this cold pressure. */
+export const TableRow = Type.Object(
+  {
+    use: Type.Union([Type.Literal('single'), Type.Literal('dual')]),
+    loadKg: Type.Number({ exclusiveMinimum: 0, maximum: 20000 }),
+    kpa: SetKpa,
+  },
+  strict,
+);
+export type TableRow = Static<typeof TableRow>;
+
+/** What is known of the tires of an axle beyond their marking. */
+export const TireFacts = Type.Object(
+  {
+    /** The pressure beside "max load at … cold" on the sidewall. */
+    reference: Type.Optional(Stated),
+    /** The highest cold pressure the sidewall allows, where that is another figure. */
+    maxCold: Type.Optional(Stated),
+    /** The highest pressure the rim or the valve is made for. */
+    rimMax: Type.Optional(Stated),
+    table: Type.Optional(Type.Array(TableRow, { maxItems: 60 })),
+    /** A passenger tire under a truck, pick-up or motorhome. */
+    onTruck: Type.Optional(Type.Boolean()),
+  },
+  strict,
+);
+export type TireFacts = Static<typeof TireFacts>;
 
 export const Settings = Type.Object(
   { empty: Type.Optional(Setting), loaded: Type.Optional(Setting), towing: Type.Optional(Setting) },
@@ -167,6 +243,7 @@ export const Axle = Type.Object(
     distanceM: Type.Optional(Type.Number({ minimum: 0, maximum: 30 })),
     /** Air in one tire, litres; an estimate until it is known better. The bench needs it. */
     airLitres: Type.Optional(Type.Number({ minimum: 1, maximum: 400 })),
+    tire: Type.Optional(TireFacts),
     settings: Settings,
   },
   strict,
@@ -175,7 +252,13 @@ export type Axle = Static<typeof Axle>;
 
 /** A spare is watched too, with a pressure and limits of its own. */
 export const Spare = Type.Object(
-  { wheel: Wheel, airLitres: Type.Optional(Type.Number({ minimum: 1, maximum: 400 })), settings: Settings },
+  {
+    wheel: Wheel,
+    marking: Type.Optional(Type.String({ minLength: 1, maxLength: 60 })),
+    airLitres: Type.Optional(Type.Number({ minimum: 1, maximum: 400 })),
+    tire: Type.Optional(TireFacts),
+    settings: Settings,
+  },
   strict,
 );
 export type Spare = Static<typeof Spare>;
@@ -191,6 +274,10 @@ export const WheelSet = Type.Object(
       maxItems: 50,
     }),
     markings: Type.Array(Type.Union([Type.String({ minLength: 1, maxLength: 60 }), Type.Null()]), { maxItems: 9 }),
+    /** Pressures, limits and tire facts that belong to this set, axle by axle. */
+    axles: Type.Optional(
+      Type.Array(Type.Object({ settings: Settings, tire: Type.Optional(TireFacts) }, strict), { maxItems: 9 }),
+    ),
   },
   strict,
 );
@@ -233,6 +320,60 @@ export const MonitorPlace = Type.Object(
 );
 export type MonitorPlace = Static<typeof MonitorPlace>;
 
+const WeatherC = Type.Number({ minimum: -60, maximum: 60 });
+const AltitudeM = Type.Number({ minimum: -430, maximum: 6000 });
+
+/** The air the rig lives in. */
+export const Climate = Type.Object(
+  {
+    /** Air at the coldest start, and at the hottest afternoon. */
+    coldestC: WeatherC,
+    hottestC: WeatherC,
+    /** Where the pressure is set, and the highest pass it is taken over. */
+    altitudeSetM: Type.Optional(AltitudeM),
+    passM: Type.Optional(AltitudeM),
+    /** What an ordinary run adds, as a share of the cold gauge pressure: the owner's own figure in place of 10 %. */
+    hotShare: Type.Optional(Type.Number({ minimum: 0, maximum: 0.6 })),
+    /** Daily minimum and maximum that the two came from, °C, from the first day on; null where the file had a hole. */
+    days: Type.Optional(
+      Type.Object(
+        {
+          source: Type.String({ maxLength: 120 }),
+          from: Type.String({ format: 'date' }),
+          minC: Type.Array(Type.Union([WeatherC, Type.Null()]), { maxItems: 7400 }),
+          maxC: Type.Array(Type.Union([WeatherC, Type.Null()]), { maxItems: 7400 }),
+        },
+        strict,
+      ),
+    ),
+  },
+  strict,
+);
+export type Climate = Static<typeof Climate>;
+
+/** What the owner last keyed into the monitor and ticked off. */
+export const Keyed = Type.Object(
+  {
+    at: Time,
+    loadState: LoadState,
+    /** By group, in the monitor's unit; null where it has no such limit or it was left. */
+    groups: Type.Record(
+      Type.String({ minLength: 1, maxLength: 60 }),
+      Type.Object(
+        {
+          low: Type.Union([Type.Number(), Type.Null()]),
+          high: Type.Union([Type.Number(), Type.Null()]),
+          baseline: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
+        },
+        strict,
+      ),
+    ),
+    hotC: Type.Union([Type.Number(), Type.Null()]),
+  },
+  strict,
+);
+export type Keyed = Static<typeof Keyed>;
+
 const rigFields = {
   name: Name,
   note: Type.Optional(Type.String({ maxLength: 200 })),
@@ -246,6 +387,8 @@ const rigFields = {
   kit: Type.Optional(Type.Record(Type.String({ pattern: '^[a-zA-Z]{2,30}$' }), Type.Integer({ minimum: 0, maximum: 999 }))),
   /** Which place of the monitor stands for which wheel, where the owner changed what was proposed. */
   map: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), MonitorPlace)),
+  climate: Type.Optional(Climate),
+  keyed: Type.Optional(Type.Union([Keyed, Type.Null()])),
   /** Out of the way, with everything kept. */
   archived: Type.Optional(Type.Boolean()),
 };

@@ -9,7 +9,7 @@ function bare<T extends { id: string; version: number }>({ id: _id, version: _ve
 
 /** A rig, its units in order and its monitor as one document. */
 export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | null): RigExport {
-  const { name, note, loadState, capSchool, kit, map } = rig;
+  const { name, note, loadState, capSchool, kit, map, climate, keyed } = rig;
   return {
     format: 'druckwerk-rig',
     version: 1,
@@ -20,6 +20,8 @@ export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | n
       ...(capSchool === undefined ? {} : { capSchool }),
       ...(kit === undefined ? {} : { kit }),
       ...(map === undefined ? {} : { map }),
+      ...(climate === undefined ? {} : { climate }),
+      ...(keyed === undefined ? {} : { keyed }),
     },
     units: units.map((u) => bare(u)),
     monitor: monitor === null ? null : bare(monitor),

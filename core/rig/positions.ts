@@ -1,5 +1,5 @@
 import type { LoadState } from '#schema/common.ts';
-import type { Axle, Rig, Setting, Spare, Unit, Wheel } from '#schema/unit.ts';
+import type { Axle, Limits, Rig, Setting, Spare, Unit, Wheel } from '#schema/unit.ts';
 
 /** Where on its axle a wheel sits: left, right, the inner and outer of duals, or on the centre line. */
 export type Place = 'L' | 'R' | 'LO' | 'LI' | 'RI' | 'RO' | 'C';
@@ -159,10 +159,15 @@ export function faultsOf(unit: Pick<Unit, 'axles' | 'spares' | 'wheelSets'>): Un
   };
   const seeSettings = (settings: Axle['settings'], pointer: string) => {
     for (const [state, setting] of Object.entries(settings)) {
-      const limits = setting?.limits;
-      if (!limits) continue;
-      const at = `${pointer}/settings/${state}/limits`;
-      const cold = setting.cold?.kpa;
+      seeLimits(setting?.limits, setting?.cold?.kpa, `${pointer}/settings/${state}/limits`);
+      for (const name of ['winter', 'summer'] as const) {
+        const season = setting?.seasons?.[name];
+        seeLimits(season?.limits, season?.cold.kpa, `${pointer}/settings/${state}/seasons/${name}/limits`);
+      }
+    }
+  };
+  const seeLimits = (limits: Limits | undefined, cold: number | undefined, at: string) => {
+    if (limits) {
       if (limits.lowKpa !== null && limits.highKpa !== null && limits.lowKpa >= limits.highKpa) {
         faults.push({ pointer: `${at}/lowKpa`, code: 'lowOverHigh', text: 'the low alarm is at or over the high alarm' });
       } else if (cold !== undefined && limits.lowKpa !== null && limits.lowKpa >= cold) {

@@ -62,3 +62,23 @@ describe('wheel sets', () => {
     expect(() => fitSet(winter, 'track')).toThrow(expect.objectContaining({ pointer: '/name' }));
   });
 });
+
+describe('pressures and limits of a set', () => {
+  const kpa = (unit: Unit) => unit.axles.map((a) => a.settings.loaded?.cold?.kpa);
+  function withCold(unit: Unit, value: number): Unit {
+    return { ...unit, axles: unit.axles.map((a) => ({ ...a, settings: { loaded: { cold: { kpa: value, tempC: 15 } } } })) };
+  }
+  it('a new set takes over those in force, and from then on each keeps its own', () => {
+    let unit = addSet(
+      { ...withCold(car(), 240), axles: withCold(car(), 240).axles.map((a) => ({ ...a, tire: { onTruck: true } })) },
+      'summer',
+      'winter',
+    );
+    expect(kpa(unit)).toEqual([240, 240]);
+    expect(unit.axles[0]?.tire).toBeUndefined();
+    unit = fitSet(withCold(unit, 260), 'summer');
+    expect(kpa(unit)).toEqual([240, 240]);
+    expect(unit.axles[0]?.tire).toEqual({ onTruck: true });
+    expect(kpa(fitSet(unit, 'winter'))).toEqual([260, 260]);
+  });
+});

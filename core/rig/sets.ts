@@ -8,19 +8,30 @@ function asSet(unit: Unit, name: string): WheelSet {
     name,
     wheels: wheels.map(({ position, sensor }) => ({ position, sensor })),
     markings: unit.axles.map((a) => a.marking ?? null),
+    axles: unit.axles.map((a) => ({ settings: a.settings, ...(a.tire ? { tire: a.tire } : {}) })),
   };
 }
 
-/** The unit with the wheels of a set on it. A wheel the set says nothing of has no sensor. */
+/**
+ * The unit with the wheels of a set on it. A wheel the set says nothing of has no sensor. A set that has no pressures and limits of
+ * its own yet takes over those in force, so that no wheel is left without a limit; what stands on the sidewall it does not take over.
+ */
 function withSet(unit: Unit, set: WheelSet): Unit {
   const sensors = new Map(set.wheels.map((w) => [w.position, w.sensor]));
   const put = (w: Wheel): Wheel => ({ ...w, sensor: sensors.get(w.position) ?? null });
   return {
     ...unit,
     axles: unit.axles.map((axle, i) => {
-      const { marking: _old, ...rest } = axle;
+      const { marking: _old, tire: _tire, ...rest } = axle;
       const marking = set.markings[i];
-      return { ...rest, ...(marking ? { marking } : {}), wheels: axle.wheels.map(put) };
+      const own = set.axles?.[i];
+      return {
+        ...rest,
+        ...(marking ? { marking } : {}),
+        ...(own?.tire ? { tire: own.tire } : {}),
+        settings: own?.settings ?? axle.settings,
+        wheels: axle.wheels.map(put),
+      };
     }),
     spares: unit.spares.map((s) => ({ ...s, wheel: put(s.wheel) })),
   };
