@@ -139,6 +139,13 @@ export function openApi(): Record<string, unknown> {
           responses: { 200: ok({ type: 'object' }), 404: problem('There is no such rig') },
         },
       },
+      '/api/rigs/{rig}/hot-run': {
+        parameters: [rig],
+        get: {
+          summary: 'What an ordinary run adds to the cold pressure, learned from the rig’s own readings',
+          responses: { 200: ok({ type: 'object' }), 404: problem('There is no such rig') },
+        },
+      },
       '/api/schema/rig.json': { get: { summary: 'JSON Schema of an exported rig', responses: { 200: ok({ type: 'object' }) } } },
       '/api/rigs/{rig}/export': {
         parameters: [rig],

@@ -33,6 +33,11 @@ describe('runs in a wheel’s readings', () => {
     expect(learned?.share).toBeGreaterThan(0.09);
     expect(learned?.sd).toBeGreaterThan(0);
   });
+  it('one wheel with a hot hub does not move what its axle learns', () => {
+    const runs = [0.1, 0.101, 0.099, 0.2].map((share) => ({ fromS: 0, startKpa: 500, share }));
+    expect(learnedRise(runs)?.share).toBeCloseTo(0.1005, 9);
+    expect(learnedRise(runs)?.sd).toBeLessThan(0.003);
+  });
   it('nothing seen, nothing learned', () => {
     expect(learnedRise([])).toBeNull();
     expect(learnedRise([{ fromS: 0, startKpa: 500, share: 0.1 }])).toEqual({ share: 0.1, sd: null, runs: 1 });

@@ -74,17 +74,24 @@ export function seenRuns(readings: readonly RunReading[]): SeenRun[] {
 
 /** What runs of an axle's wheels add, with its spread. */
 export interface LearnedRise {
+  /** Median over the runs: one hot hub or one leaking tire does not move it. */
   share: number;
-  /** Standard deviation over the runs; null with one. */
+  /** Spread as a standard deviation, from the median distance to the median (times 1.4826, normal law); null with one run. */
   sd: number | null;
   runs: number;
 }
 
-/** Mean and spread over the runs of an axle; null when there are none. */
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  const mid = sorted.length / 2;
+  const upper = sorted[Math.floor(mid)] as number;
+  return Number.isInteger(mid) ? (upper + (sorted[mid - 1] as number)) / 2 : upper;
+}
+
+/** Median and spread over the runs of an axle's wheels; null when there are none. */
 export function learnedRise(runs: readonly SeenRun[]): LearnedRise | null {
   if (runs.length === 0) return null;
-  const n = runs.length;
-  const share = runs.reduce((a, r) => a + r.share, 0) / n;
-  const sd = n < 2 ? null : Math.sqrt(runs.reduce((a, r) => a + (r.share - share) ** 2, 0) / (n - 1));
-  return { share, sd, runs: n };
+  const share = median(runs.map((r) => r.share));
+  const sd = runs.length < 2 ? null : 1.4826 * median(runs.map((r) => Math.abs(r.share - share)));
+  return { share, sd, runs: runs.length };
 }

@@ -1,5 +1,7 @@
 import express, { type Request, Router } from 'express';
 import type { Knex } from 'knex';
+import { type LearnedRise, learnedRise, type RunReading, seenRuns } from '#core/pressure/hot-run.ts';
+import { axleOf } from '#core/rig/positions.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { IngestAnswer } from '#schema/reading.ts';
 import { inTransaction } from '../db/open.ts';
@@ -13,6 +15,8 @@ const BODY_LIMIT = 25_000_000;
 const BATCH = 5000;
 const NAMED_REFUSALS = 1000;
 const MOST_ROWS = 50_000;
+/** How far back a rig learns from its own readings. */
+const LEARN_MS = 60 * 86_400_000;
 
 /** Counts up a batch line by line. */
 class Intake {
@@ -170,6 +174,27 @@ export function readingRoutes(db: Knex, watch: WatchKeeper, now: () => number): 
       });
     }
     res.json(answer);
+  });
+
+  // What an ordinary run adds to the cold pressure, learned axle by axle from the last two months of readings.
+  router.get('/rigs/:rig/hot-run', async (req, res) => {
+    const wheels = watch.wheels(req.params.rig).filter((w) => w.wheel.sensor && w.place !== 'S');
+    const runs = await inTransaction(db, (raw) => {
+      const byMinute = raw.prepare(
+        `select (time_ms / 60000) * 60 as timeS, max(pressure_kpa) as pressureKpa from readings
+         where sensor_id = ? and time_ms >= (select max(time_ms) from readings where sensor_id = ?) - ? group by 1 order by 1`,
+      );
+      return wheels.map((w) => {
+        const id = w.wheel.sensor?.id as string;
+        return { axle: axleOf(w.position), seen: seenRuns(byMinute.all(id, id, LEARN_MS) as RunReading[]) };
+      });
+    });
+    const axles: Record<string, LearnedRise> = {};
+    for (const axle of new Set(runs.map((r) => r.axle))) {
+      const learned = learnedRise(runs.filter((r) => r.axle === axle).flatMap((r) => r.seen));
+      if (learned) axles[axle] = learned;
+    }
+    res.json({ axles });
   });
 
   return router;

@@ -1,0 +1,134 @@
+import { describe, expect, it } from 'vitest';
+import type { Monitor } from '#schema/monitor.ts';
+import type { Setting } from '#schema/unit.ts';
+import { asKeyed, type CardAxle, keyingCard } from './card.ts';
+
+const PSI = 6.894757293168;
+const monitor: Monitor = {
+  id: 'm',
+  version: 1,
+  name: 'Cab monitor',
+  groups: 'unit',
+  unit: 'psi',
+  step: 1,
+  min: 0,
+  max: 188,
+  presetLow: 100,
+  presetHigh: 175,
+  presetHotC: 70,
+  interlock: true,
+  positionsPerUnit: 10,
+  units: 2,
+  showsIds: true,
+  canDisconnect: true,
+};
+const setting = (cold: number, low: number | null, high: number | null, hotC = 70): Setting => ({
+  cold: { kpa: cold * PSI, tempC: 20 },
+  limits: {
+    rule: { school: 'share' },
+    lowKpa: low === null ? null : low * PSI,
+    highKpa: high === null ? null : high * PSI,
+    hotC,
+  },
+});
+const axles: CardAxle[] = [
+  { code: 'A1', unitKind: 'vehicle', wheels: 2, setting: setting(65, 59, 78) },
+  { code: 'A2', unitKind: 'vehicle', wheels: 4, setting: setting(60, 54, 72) },
+  { code: 'B1', unitKind: 'trailer', wheels: 2, setting: setting(80, 72, 100) },
+  { code: 'B2', unitKind: 'trailer', wheels: 2, setting: setting(80, 72, 100) },
+];
+
+describe('the keying card', () => {
+  it('goes group by group with the reason of every step', () => {
+    const card = keyingCard(monitor, axles, null);
+    expect(card.steps.map((s) => [s.group, s.field, s.from, s.to, s.why])).toEqual([
+      ['A1', 'low', 100, 59, ['lowFirst']],
+      ['A1', 'high', 175, 78, ['thenHigh']],
+      ['A2', 'low', 100, 54, ['lowFirst']],
+      ['A2', 'high', 175, 72, ['thenHigh']],
+      ['B', 'low', 100, 72, ['lowFirst', 'shared']],
+      ['B', 'high', 175, 100, ['thenHigh', 'shared']],
+    ]);
+    expect(card.presses).toBe(41 + 97 + 46 + 103 + 28 + 75);
+    expect(card.firstBlinks).toBe('A1');
+    expect(card.openPoints.map((p) => [p.group, p.code])).toEqual([
+      ['A1', 'neverKeyed'],
+      ['A2', 'neverKeyed'],
+      ['B', 'neverKeyed'],
+    ]);
+  });
+  it('once keyed there is nothing left, and a change is only the difference', () => {
+    const card = keyingCard(monitor, axles, null);
+    const keyed = asKeyed(card, '2026-05-01T08:00:00Z', 'loaded', null);
+    const after = keyingCard(monitor, axles, keyed);
+    expect(after.steps).toEqual([]);
+    expect(after.openPoints).toEqual([]);
+    const off = axles.map((a) => (a.code === 'A2' ? { ...a, setting: setting(50, 45, 60) } : a));
+    const change = keyingCard(monitor, off, keyed);
+    expect(change.steps.map((s) => [s.group, s.field, s.from, s.to])).toEqual([
+      ['A2', 'low', 54, 45],
+      ['A2', 'high', 72, 60],
+    ]);
+    expect(change.openPoints).toEqual([{ group: 'A2', code: 'differs', axles: ['A2'] }]);
+  });
+  it('one temperature serves all: the lowest that is wanted', () => {
+    const card = keyingCard(
+      monitor,
+      axles.map((a, i) => ({ ...a, setting: { ...a.setting, ...(i === 0 ? setting(65, 59, 78, 58) : {}) } })),
+      null,
+    );
+    expect(card.steps.at(-1)).toMatchObject({ field: 'hot', from: 70, to: 58, why: ['oneForAll'], presses: null });
+    expect(card.hotUnmet).toEqual(['A2', 'B1', 'B2']);
+  });
+  it('an axle without limits is left as shown and named', () => {
+    const card = keyingCard(monitor, [...axles, { code: 'BS1', unitKind: 'trailer', wheels: 1, setting: {} }], null);
+    expect(card.bare).toEqual(['BS1']);
+    expect(card.steps.some((s) => s.group === 'BS1')).toBe(false);
+    expect(card.openPoints.some((p) => p.group === 'BS1')).toBe(false);
+  });
+  it('a baseline monitor is keyed the cold pressure, and says what it makes of it', () => {
+    const baseline: Monitor = { ...monitor, groups: 'baseline', presetLow: null, presetHigh: null, min: 10, max: 150 };
+    const card = keyingCard(baseline, axles.slice(0, 2), null);
+    expect(card.steps.map((s) => [s.group, s.field, s.from, s.to, s.presses])).toEqual([
+      ['A1', 'baseline', null, 65, null],
+      ['A2', 'baseline', null, 60, null],
+    ]);
+    expect(card.derived).toEqual({ A1: null, A2: null });
+    expect(card.openPoints.map((p) => p.code)).toEqual(['neverKeyed', 'neverKeyed']);
+    // Common practice, no source: keyed 80 psi, one such monitor rang at 74 or 75: 7 % under is 74.4.
+    const known = keyingCard({ ...baseline, derives: { lowShare: 0.07, highShare: null } }, axles.slice(2, 3), null);
+    expect(known.derived.B1?.low).toBeCloseTo(74.4, 9);
+    const keyed = asKeyed(card, '2026-05-01T08:00:00Z', 'loaded', null);
+    expect(keyed.groups.A1).toEqual({ low: null, high: null, baseline: 65 });
+    expect(keyingCard(baseline, axles.slice(0, 2), keyed).steps).toEqual([]);
+  });
+  it('a low-only monitor is keyed its low limits', () => {
+    const low: Monitor = {
+      ...monitor,
+      groups: 'wheel',
+      unit: 'bar',
+      step: 0.1,
+      min: 0.8,
+      max: 4,
+      presetLow: 1.8,
+      presetHigh: null,
+      presetHotC: null,
+      interlock: false,
+    };
+    const card = keyingCard(
+      low,
+      [
+        {
+          code: 'A1',
+          unitKind: 'vehicle',
+          wheels: 1,
+          setting: { limits: { rule: { school: 'lowOnly' }, lowKpa: 198, highKpa: null, hotC: 70 } },
+        },
+      ],
+      null,
+    );
+    expect(card.steps.map((s) => [s.group, s.field, s.to])).toEqual([['A1', 'low', 2]]);
+    expect(card.hotC).toBeNull();
+    expect(card.unmet.map((u) => u.why)).toEqual(['rounded']);
+  });
+});

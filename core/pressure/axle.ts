@@ -1,0 +1,117 @@
+import type { Axle, Climate, Cold, Setting, Spare, UnitKind } from '#schema/unit.ts';
+import { FieldError } from '../errors.ts';
+import { type Place, placeOf } from '../rig/positions.ts';
+import { readMarking, type TireMarking } from '../tire/marking.ts';
+import { DEFAULT_HOT_SHARE, type LearnedRise, riseForShare } from './hot-run.ts';
+import { capacityOf, type LoadMinimum, loadMinimum, type NoLoad, type TireLoad, tireLoad } from './load.ts';
+import { type ColdChoice, type ColdFault, coldChoices, coldFaults } from './target.ts';
+
+/** All that an axle's own figures say about its pressure in one load state. */
+export interface AxleTruth {
+  /** What its marking says; null when there is none or it cannot be read. */
+  marking: TireMarking | null;
+  places: Place[];
+  dual: boolean;
+  load: TireLoad | NoLoad;
+  /** What its load needs; null while no load is known. */
+  minimum: LoadMinimum | null;
+  capacityKg: number | null;
+  placardKpa?: number;
+  referenceKpa?: number;
+  maxColdKpa?: number;
+  rimMaxKpa?: number;
+  choices: ColdChoice[];
+}
+
+function marked(text: string | undefined): TireMarking | null {
+  if (text === undefined) return null;
+  try {
+    return readMarking(text);
+  } catch (error) {
+    if (error instanceof FieldError) return null;
+    throw error;
+  }
+}
+
+/** A passenger tire on a trailer, or on a truck as its owner says, carries less than its index. */
+export const isDerated = (marking: TireMarking | null, unitKind: UnitKind, onTruck: boolean | undefined): boolean =>
+  marking?.kind === 'passenger' && (unitKind === 'trailer' || onTruck === true);
+
+/**
+ * Work out an axle: its load, what carries it, and what each school of cold pressure gives.
+ * @param setting what is set for the load state in question
+ */
+export function axleTruth(holder: Axle | Spare, unitKind: UnitKind, setting: Setting): AxleTruth {
+  const marking = marked(holder.marking);
+  const places = 'wheels' in holder ? holder.wheels.map((w) => placeOf(w.position) as Place) : [];
+  const dual = places.some((p) => p.length === 2);
+  const load = tireLoad(setting.weighing, places);
+  const { tire } = holder;
+  const derate = isDerated(marking, unitKind, tire?.onTruck);
+  const index = { dual, indexKg: marking?.loadKg, indexDualKg: marking?.loadDualKg, derate };
+  const referenceKpa = tire?.reference?.kpa;
+  const minimum = 'kg' in load ? loadMinimum({ loadKg: load.kg, ...index, table: tire?.table, referenceKpa }) : null;
+  const capacityKg = capacityOf(index);
+  const placardKpa = setting.placard?.kpa;
+  const maxColdKpa = tire?.maxCold?.kpa ?? referenceKpa;
+  return {
+    marking,
+    places,
+    dual,
+    load,
+    minimum,
+    capacityKg,
+    ...(placardKpa === undefined ? {} : { placardKpa }),
+    ...(referenceKpa === undefined ? {} : { referenceKpa }),
+    ...(maxColdKpa === undefined ? {} : { maxColdKpa }),
+    ...(tire?.rimMax === undefined ? {} : { rimMaxKpa: tire.rimMax.kpa }),
+    choices: coldChoices({
+      placardKpa,
+      minimumKpa: minimum?.kpa,
+      referenceKpa,
+      capacityKg,
+      loadKg: 'kg' in load ? load.kg : undefined,
+    }),
+  };
+}
+
+/** What is wrong with a cold pressure on an axle. */
+export const faultsOfCold = (coldKpa: number, truth: AxleTruth): ColdFault[] =>
+  coldFaults(coldKpa, {
+    minimumKpa: truth.minimum?.kpa,
+    placardKpa: truth.placardKpa,
+    maxColdKpa: truth.maxColdKpa,
+    rimMaxKpa: truth.rimMaxKpa,
+    faults: truth.minimum?.faults,
+    capacityKg: truth.capacityKg,
+  });
+
+/** The day of an axle: what limits are held against. */
+export interface AxleDay {
+  coldestC: number;
+  hottestC: number;
+  /** Gas of the running tire on the hottest afternoon, °C. */
+  runningC: number;
+  /** What a run adds, as a share of the cold pressure, and where that is from. */
+  hotShare: number;
+  hotShareFrom: 'typed' | 'learned' | 'practice';
+  altitudeSetM: number;
+  passM?: number;
+}
+
+/**
+ * The day of an axle from the rig's climate. The rise of a run is the owner's own figure, else what the rig's readings showed, else
+ * common practice.
+ */
+export function axleDay(cold: Pick<Cold, 'kpa' | 'tempC'>, climate: Climate, learned?: LearnedRise | null | undefined): AxleDay {
+  const hotShare = climate.hotShare ?? learned?.share ?? DEFAULT_HOT_SHARE;
+  return {
+    coldestC: climate.coldestC,
+    hottestC: climate.hottestC,
+    runningC: climate.hottestC + riseForShare(cold.kpa, cold.tempC, hotShare),
+    hotShare,
+    hotShareFrom: climate.hotShare !== undefined ? 'typed' : learned ? 'learned' : 'practice',
+    altitudeSetM: climate.altitudeSetM ?? 0,
+    ...(climate.passM === undefined ? {} : { passM: climate.passM }),
+  };
+}
