@@ -1,5 +1,6 @@
 import { useSyncExternalStore } from 'react';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
+import type { MassUnit } from '#schema/unit.ts';
 
 /** Above: the plan as drawn. The others: beside or behind the rig, left being the driver's-seat left. */
 export type Standing = 'above' | 'behind' | 'left' | 'right';
@@ -8,6 +9,7 @@ export type Standing = 'above' | 'behind' | 'left' | 'right';
 export interface Preferences {
   pressure: PressureUnit;
   temp: TempUnit;
+  mass: MassUnit;
   theme: 'day' | 'night';
   /** Where the owner stands: the plan is turned to it. */
   standing: Standing;
@@ -15,7 +17,7 @@ export interface Preferences {
 }
 
 const KEY = 'druckwerk.preferences';
-const defaults: Preferences = { pressure: 'psi', temp: 'C', theme: 'day', standing: 'above', sound: false };
+const defaults: Preferences = { pressure: 'psi', temp: 'C', mass: 'kg', theme: 'day', standing: 'above', sound: false };
 
 function read(): Preferences {
   try {

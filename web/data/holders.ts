@@ -1,6 +1,6 @@
 import { axleOf, type RigWheel, settingOf } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
-import type { Setting, Unit } from '#schema/unit.ts';
+import type { Axle, Setting, Spare, Unit } from '#schema/unit.ts';
 import { holdersOf } from '../app/sheets.ts';
 import type { WholeRig } from './queries.ts';
 
@@ -29,6 +29,18 @@ export function holders(whole: WholeRig): Holder[] {
   });
 }
 
+/** The axle or spare of a holder inside a unit as it is stored now. */
+const inUnit = (unit: Unit, h: Holder): Axle | Spare | undefined =>
+  h.first.axleIndex === null ? unit.spares.find((s) => s.wheel.position === h.first.local) : unit.axles[h.first.axleIndex];
+
+/** A unit with one axle or spare changed. */
+export function withHolder(unit: Unit, h: Holder, work: (holder: Axle | Spare) => void): Unit {
+  const next = structuredClone(unit);
+  const holder = inUnit(next, h);
+  if (holder) work(holder);
+  return next;
+}
+
 /**
  * Units with new settings for some of their axles and spares, one load state.
  * @param change what to put in place of a holder's setting; `undefined` leaves it
@@ -39,8 +51,7 @@ export function withSettings(whole: WholeRig, loadState: LoadState, change: (hol
     const setting = change(h);
     if (setting === undefined) continue;
     const unit = next.get(h.first.unit.id) ?? structuredClone(h.first.unit);
-    const holder =
-      h.first.axleIndex === null ? unit.spares.find((s) => s.wheel.position === h.first.local) : unit.axles[h.first.axleIndex];
+    const holder = inUnit(unit, h);
     if (!holder) continue;
     holder.settings = { ...holder.settings, [loadState]: setting };
     next.set(unit.id, unit);

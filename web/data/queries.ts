@@ -1,5 +1,6 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import type { LearnedRise } from '#core/pressure/hot-run.ts';
 import { type RigWheel, wheelsOf } from '#core/rig/positions.ts';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { BenchCommand, BenchView } from '#schema/bench.ts';
@@ -24,6 +25,7 @@ export const keys = {
   watch: (rigId: string) => ['watch', rigId] as const,
   alarms: (rigId: string) => ['alarms', rigId] as const,
   bench: (rigId: string) => ['bench', rigId] as const,
+  hotRun: (rigId: string) => ['hotRun', rigId] as const,
 };
 
 export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => api<Rig[]>('GET', '/rigs') });
@@ -35,6 +37,19 @@ export const useAlarms = (rigId: string) =>
   useQuery({ queryKey: keys.alarms(rigId), queryFn: () => api<Alarm[]>('GET', `/rigs/${rigId}/alarms?limit=50`) });
 export const useBench = (rigId: string) =>
   useQuery({ queryKey: keys.bench(rigId), queryFn: () => api<BenchView>('GET', `/rigs/${rigId}/bench`) });
+
+/** What an ordinary run adds, as the rig's own readings show it, axle by axle. */
+export const useLearned = (rigId: string) =>
+  useQuery({
+    queryKey: keys.hotRun(rigId),
+    queryFn: () => api<{ axles: Record<string, LearnedRise> }>('GET', `/rigs/${rigId}/hot-run`),
+  });
+
+/** The rig's monitor, when one was chosen. */
+export function useMonitor(rig: Rig): Monitor | null {
+  const monitors = useMonitors();
+  return monitors.data?.find((m) => m.id === rig.monitorId) ?? null;
+}
 
 /** A rig with its units in order and its wheels in plan order. */
 export interface WholeRig {
@@ -64,6 +79,7 @@ const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[]
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
 
 let rigChanges: Promise<unknown> = Promise.resolve();
+let unitChanges: Promise<unknown> = Promise.resolve();
 
 /** Everything that changes documents, with the caches brought in line. */
 export function useRecords() {
@@ -94,6 +110,16 @@ export function useRecords() {
         return putRig(work(now));
       });
       rigChanges = run.catch(() => undefined);
+      return run;
+    };
+    /** Change a unit as it is stored now, one change after the other. */
+    const changeUnit = (id: string, work: (unit: Unit) => Unit): Promise<Unit> => {
+      const run = unitChanges.then(() => {
+        const now = client.getQueryData<Unit[]>(keys.units)?.find((u) => u.id === id);
+        if (!now) throw new Error('There is no such unit any more.');
+        return putUnit(work(now));
+      });
+      unitChanges = run.catch(() => undefined);
       return run;
     };
     const addUnit = async (unit: NewUnit): Promise<Unit> => {
@@ -144,7 +170,7 @@ export function useRecords() {
       await refresh();
       return rig;
     };
-    return { putUnit, putRig, changeRig, addUnit, addRig, removeRig, removeUnit, importRig };
+    return { putUnit, changeUnit, putRig, changeRig, addUnit, addRig, removeRig, removeUnit, importRig };
   }, [client]);
 }
 

@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { dropDraft, keepDraft, readDraft } from '../data/drafts.ts';
 import { Field } from './controls.tsx';
 
 /** A text that is saved when it is left, and kept as typed meanwhile. */
@@ -8,24 +9,38 @@ export function SavedField({
   unit,
   check,
   onSave,
+  draft,
+  hint,
+  fault,
+  inputMode,
+  className,
 }: {
   label: string;
   value: string;
   unit?: string;
   check: (text: string) => string | null;
   onSave: (text: string) => void;
+  /** Where what is typed and not saved yet is kept. */
+  draft?: string;
+  hint?: ReactNode;
+  /** What is wrong with the saved value itself. */
+  fault?: string | undefined;
+  inputMode?: 'decimal' | 'text';
+  className?: string;
 }) {
   const sent = useRef<string | null>(null);
-  const [text, setText] = useState(value);
+  const [text, setText] = useState(() => (draft ? readDraft<string>(draft) : null) ?? value);
   const [error, setError] = useState<string | null>(null);
   useEffect(() => {
     sent.current = null;
-    setText(value);
-  }, [value]);
+    setText((draft ? readDraft<string>(draft) : null) ?? value);
+  }, [value, draft]);
   const save = () => {
     const wrong = check(text);
     setError(wrong);
-    if (wrong !== null || text.trim() === value) return;
+    if (wrong !== null) return;
+    if (draft) dropDraft(draft);
+    if (text.trim() === value) return;
     sent.current = text.trim();
     onSave(text.trim());
   };
@@ -38,10 +53,21 @@ export function SavedField({
       label={label}
       {...(unit ? { unit } : {})}
       value={text}
-      error={error ?? undefined}
-      onChange={(e) => setText(e.target.value)}
+      error={error ?? fault}
+      hint={hint}
+      {...(inputMode ? { inputMode } : {})}
+      {...(className ? { className } : {})}
+      onChange={(e) => {
+        setText(e.target.value);
+        if (draft) keepDraft(draft, e.target.value);
+      }}
       onBlur={leave}
-      onKeyDown={(e) => e.key === 'Enter' && save()}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter') return;
+        // It saves this field, not the form around it.
+        e.preventDefault();
+        save();
+      }}
     />
   );
 }

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
-import type { Typed } from '#schema/unit.ts';
+import type { MassUnit, Typed } from '#schema/unit.ts';
 import { usePreferences } from '../app/preferences.ts';
 
 /** Decimals that make sense on a tire: a tenth of a psi, a hundredth of a bar, a whole kPa. */
@@ -9,6 +9,16 @@ const decimals: Record<PressureUnit, number> = { psi: 1, bar: 2, kPa: 0 };
 
 /** A true minus sign, and no minus before a zero. */
 const minus = (text: string) => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '\u2212'));
+
+/** A pressure as text for a field, in a unit, without needless zeros. */
+export const fieldFigure = (kpa: number, unit: PressureUnit): string =>
+  String(Number(convert(kpa, 'kPa', unit).toFixed(decimals[unit])));
+
+/** The same, on the careful side: never less than it is. */
+export function fieldFigureUp(kpa: number, unit: PressureUnit): string {
+  const scale = 10 ** decimals[unit];
+  return String(Math.ceil(convert(kpa, 'kPa', unit) * scale - 1e-6) / scale);
+}
 
 /** How figures are shown in the owner's units. */
 export interface Format {
@@ -24,9 +34,14 @@ export interface Format {
   temperature(tempC: number): string;
   /** A difference of temperature: `9 °C`. */
   difference(kelvin: number): string;
+  massUnit: MassUnit;
+  /** `1,285 kg`. */
+  mass(kg: number): string;
 }
 
-export function makeFormat(unit: PressureUnit, temp: TempUnit): Format {
+const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
+
+export function makeFormat(unit: PressureUnit, temp: TempUnit, massUnit: MassUnit = 'kg'): Format {
   const figure = (kpa: number) => minus(convert(kpa, 'kPa', unit).toFixed(decimals[unit]));
   const pressure = (kpa: number) => `${figure(kpa)} ${unit}`;
   return {
@@ -36,13 +51,15 @@ export function makeFormat(unit: PressureUnit, temp: TempUnit): Format {
     pressure,
     exact: (kpa, typed) => (typed && typed.unit === unit ? `${typed.text} ${unit}` : pressure(kpa)),
     temperature: (tempC) => `${minus(convert(tempC, 'C', temp).toFixed(0))} °${temp}`,
+    massUnit,
+    mass: (kg) => `${whole.format(convert(kg, 'kg', massUnit))} ${massUnit}`,
     difference: (kelvin) => `${minus((temp === 'F' ? kelvin * 1.8 : kelvin).toFixed(0))} °${temp}`,
   };
 }
 
 export function useFormat(): Format {
-  const { pressure, temp } = usePreferences();
-  return useMemo(() => makeFormat(pressure, temp), [pressure, temp]);
+  const { pressure, temp, mass } = usePreferences();
+  return useMemo(() => makeFormat(pressure, temp, mass), [pressure, temp, mass]);
 }
 
 /** An ID as it is read off a monitor: in pairs. */

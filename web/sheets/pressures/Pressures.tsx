@@ -3,7 +3,7 @@ import { useForm, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { limitsFor } from '#core/alarms/limits.ts';
 import { FieldError } from '#core/errors.ts';
-import { pressureAt } from '#core/gas/gas.ts';
+import { faultsOfCold } from '#core/pressure/axle.ts';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
 import type { FieldProblem } from '#schema/problem.ts';
@@ -12,12 +12,17 @@ import { validators } from '../../../generated/forms.js';
 import { useRig } from '../../app/useRig.ts';
 import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { checkedBy } from '../../data/forms.ts';
-import { type Holder, holders, withSettings } from '../../data/holders.ts';
+import { type Holder, withSettings } from '../../data/holders.ts';
+import { type AxlePlan, usePlans } from '../../data/plans.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice, SheetHead } from '../../parts/controls.tsx';
-import { type Format, parseNumber, useFormat } from '../../parts/format.ts';
+import { parseNumber, useFormat } from '../../parts/format.ts';
 import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
+import { coldFaultWords, dayWords } from '../../parts/words-limits.ts';
+import { AxleDetail } from './AxleDetail.tsx';
+import { DayAndYear } from './DayAndYear.tsx';
+import { NowNotCold } from './NowNotCold.tsx';
 
 /** A row as it is typed. */
 interface Row {
@@ -76,18 +81,31 @@ function readRows(typed: Typed): { value: Read; problems: FieldProblem[] } {
 const ODD_UNDER_KPA = 120;
 const ODD_OVER_KPA = 900;
 
-/** The same figure at a cold morning and a hot afternoon: why the temperature belongs beside it. */
-function swing(h: { cold: number; tempC: number }, f: Format): string {
-  const at = (tempC: number) => `${f.pressure(pressureAt(h.cold, h.tempC, tempC))} at ${f.temperature(tempC)}`;
-  return `the same air reads ${at(-10)}, ${at(35)}`;
+/** What is to be said beside a cold figure: whether it carries the load, and where the day takes it. */
+function RowState({ plan, cold }: { plan: AxlePlan; cold: { cold: number; tempC: number } | null | undefined }) {
+  const f = useFormat();
+  const { minimum } = plan.truth;
+  const fault = cold ? faultsOfCold(cold.cold, plan.truth)[0] : undefined;
+  if (fault) return <b className="text-magenta">{coldFaultWords(fault, f)}</b>;
+  const carries = minimum?.kpa
+    ? `Carries its load from ${f.pressure(minimum.kpa)}${minimum.method === 'estimate' ? ', an estimate' : ''}. `
+    : '';
+  if (!cold) return <>{carries || 'Both wheels of an axle get the same, duals too.'}</>;
+  return (
+    <>
+      {carries}
+      {dayWords({ kpa: cold.cold, tempC: cold.tempC }, plan.day, f)}
+    </>
+  );
 }
 
 export default function Pressures() {
   const whole = useRig();
   const { rig } = whole;
   const f = useFormat();
-  const list = useMemo(() => holders(whole), [whole]);
+  const list = usePlans(whole);
   const { putUnit } = useRecords();
+  const [open, setOpen] = useState<string | null>(null);
   const draftKey = `pressures.${rig.id}.${rig.loadState}`;
   const stored = useMemo(
     (): Typed => ({ rows: list.map((h) => toRow(h.setting, f.unit, f.temp)), pressureUnit: f.unit, tempUnit: f.temp }),
@@ -166,7 +184,11 @@ export default function Pressures() {
       if (!limits) return { ...h.setting, cold };
       try {
         const { lowKpa, highKpa } = limitsFor(limits.rule, cold.kpa);
-        return { ...h.setting, cold, limits: { ...limits, lowKpa, highKpa } };
+        const next = { ...h.setting, cold, limits: { ...limits, lowKpa, highKpa } };
+        const { seasons } = h.setting;
+        if (!seasons) return next;
+        const season = { ...seasons[seasons.inForce], cold, limits: next.limits };
+        return { ...next, seasons: { ...seasons, [seasons.inForce]: season } };
       } catch (error) {
         if (!(error instanceof FieldError)) throw error;
         faults.push({
@@ -208,6 +230,12 @@ export default function Pressures() {
     }
   });
 
+  /** Put a figure into an axle's cold field: it is saved with the others, so that it can still be changed. */
+  const take = (i: number, text: string) => {
+    form.setValue(`rows.${i}.cold`, text, { shouldDirty: true, shouldValidate: form.formState.isSubmitted });
+    keepDraft(draftKey, form.getValues());
+    form.setFocus(`rows.${i}.cold`);
+  };
   // A figure that no road tire carries its load on must not be saved by a slip of the finger.
   const odd = list.flatMap((h, i) => {
     const row = typed.rows?.[i];
@@ -215,7 +243,14 @@ export default function Pressures() {
     const kpa = cold === null || cold <= 0 ? null : convert(cold, f.unit, 'kPa');
     return kpa !== null && (kpa < ODD_UNDER_KPA || kpa > ODD_OVER_KPA) ? [`${h.code} ${row?.cold?.trim()} ${f.unit}`] : [];
   });
-  const oddText = odd.join(', ');
+  // Neither must one that cannot carry its load, or that tire or rim are not made for.
+  const wrong = list.flatMap((h, i) => {
+    const row = typed.rows?.[i];
+    const cold = row && row.cold !== stored.rows[i]?.cold ? parseNumber(row.cold ?? '') : null;
+    if (cold === null || cold <= 0) return [];
+    return faultsOfCold(convert(cold, f.unit, 'kPa'), h.truth).map((fault) => `${h.code}: ${coldFaultWords(fault, f)}`);
+  });
+  const oddText = [...odd, ...wrong].join(', ');
   const missing = list.filter((h) => !h.setting.cold).length;
   // Mostly all tires were set at one temperature: no need to type it for every axle.
   const oneTemp = typed.rows?.find((r) => parseNumber(r?.tempC ?? '') !== null)?.tempC?.trim();
@@ -257,33 +292,41 @@ export default function Pressures() {
             const value = read?.problems.length === 0 ? read.value.rows[0] : null;
             const error = errors.rows?.[i] as { cold?: { message?: string }; tempC?: { message?: string } } | undefined;
             return (
-              <li
-                key={h.code}
-                className="grid grid-cols-2 items-start gap-x-4 gap-y-2 border-b border-rule py-3 md:grid-cols-[200px_190px_190px_minmax(0,1fr)] md:gap-x-6"
-              >
-                <div className="max-md:col-span-2 md:pt-5">
-                  <span className="figure text-[26px] leading-none font-bold">{h.code}</span>
-                  <span className="ml-2 text-[14px] text-ink2">
-                    {h.name}, {h.wheels === 1 ? '1 wheel' : `${h.wheels} wheels`}
-                  </span>
+              <li key={h.code} className="border-b border-rule">
+                <div className="grid grid-cols-2 items-start gap-x-4 gap-y-2 py-3 md:grid-cols-[180px_170px_170px_minmax(0,1fr)_auto] md:gap-x-6">
+                  <div className="max-md:col-span-2 md:pt-5">
+                    <span className="figure text-[26px] leading-none font-bold">{h.code}</span>
+                    <span className="ml-2 text-[14px] text-ink2">
+                      {h.name}, {h.wheels === 1 ? '1 wheel' : `${h.wheels} wheels`}
+                    </span>
+                  </div>
+                  <Field
+                    label={`${h.code} cold`}
+                    inputMode="decimal"
+                    unit={f.unit}
+                    error={error?.cold?.message}
+                    {...form.register(`rows.${i}.cold`)}
+                  />
+                  <Field
+                    label={`${h.code} set at`}
+                    inputMode="text"
+                    unit={`°${f.temp}`}
+                    error={error?.tempC?.message}
+                    {...form.register(`rows.${i}.tempC`)}
+                  />
+                  <p className="text-[13.5px] text-ink2 max-md:col-span-2 md:pt-5">
+                    <RowState plan={h} cold={value} />
+                  </p>
+                  <button
+                    type="button"
+                    className="btn btn-small max-md:col-span-2 md:mt-5"
+                    aria-expanded={open === h.code}
+                    onClick={() => setOpen(open === h.code ? null : h.code)}
+                  >
+                    {open === h.code ? 'Close' : 'Load and tire'}
+                  </button>
                 </div>
-                <Field
-                  label={`${h.code} cold`}
-                  inputMode="decimal"
-                  unit={f.unit}
-                  error={error?.cold?.message}
-                  {...form.register(`rows.${i}.cold`)}
-                />
-                <Field
-                  label={`${h.code} set at`}
-                  inputMode="text"
-                  unit={`°${f.temp}`}
-                  error={error?.tempC?.message}
-                  {...form.register(`rows.${i}.tempC`)}
-                />
-                <p className="text-[13.5px] text-ink2 max-md:col-span-2 md:pt-7">
-                  {value ? swing(value, f) : 'Both wheels of an axle get the same, duals too.'}
-                </p>
+                {open === h.code && <AxleDetail plan={h} loadState={rig.loadState} onTake={(text) => take(i, text)} />}
               </li>
             );
           })}
@@ -291,8 +334,17 @@ export default function Pressures() {
         {oddText !== '' && (
           <div className="mt-3 max-w-[72ch]">
             <Notice tone="act">
-              <b>{oddText}: very unusual for a road tire.</b> Is the unit right, and the decimal sign? Too little air cannot carry
-              the load, too much can burst the tire.
+              {odd.length > 0 && (
+                <p>
+                  <b>{odd.join(', ')}: very unusual for a road tire.</b> Is the unit right, and the decimal sign? Too little air
+                  cannot carry the load, too much can burst the tire.
+                </p>
+              )}
+              {wrong.map((text) => (
+                <p key={text}>
+                  <b>{text}</b>
+                </p>
+              ))}
               <label className="mt-2 flex items-center gap-2">
                 <input
                   type="checkbox"
@@ -333,6 +385,8 @@ export default function Pressures() {
           )}
         </div>
       </form>
+      <NowNotCold plans={list} />
+      <DayAndYear />
       <div className="mt-6 max-w-[72ch]">
         <Notice>
           <b>Set pressures cold, and never bleed a hot road tire to the cold figure.</b> The sidewall maximum is a cold figure

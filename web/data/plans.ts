@@ -1,0 +1,33 @@
+import { useMemo } from 'react';
+import { type AxleDay, type AxleTruth, axleDay, axleTruth } from '#core/pressure/axle.ts';
+import type { Climate } from '#schema/unit.ts';
+import { type Holder, holders } from './holders.ts';
+import { useLearned, type WholeRig } from './queries.ts';
+
+/** An axle or spare with all that is worked out for it. */
+export interface AxlePlan extends Holder {
+  truth: AxleTruth;
+  /** Null while the rig has no climate or the axle no cold pressure. */
+  day: AxleDay | null;
+}
+
+/**
+ * Every axle of the rig worked out.
+ * @param trial a climate that is being tried and not saved yet
+ */
+export function usePlans(whole: WholeRig, trial?: Climate | null): AxlePlan[] {
+  const learned = useLearned(whole.rig.id).data?.axles;
+  const list = useMemo(
+    () => holders(whole).map((h) => ({ ...h, truth: axleTruth(h.first.holder, h.first.unit.kind, h.setting) })),
+    [whole],
+  );
+  const climate = trial ?? whole.rig.climate;
+  return useMemo(
+    () =>
+      list.map((h) => ({
+        ...h,
+        day: climate && h.setting.cold ? axleDay(h.setting.cold, climate, learned?.[h.code]) : null,
+      })),
+    [list, climate, learned],
+  );
+}
