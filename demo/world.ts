@@ -1,8 +1,9 @@
 import { limitsFor } from '#core/alarms/limits.ts';
+import { normal } from '#core/bench/random.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
 import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
-import type { AlarmRule, Axle, NewUnit, Settings, Stem } from '#schema/unit.ts';
+import type { AlarmRule, Axle, Climate, NewUnit, Settings, Stem } from '#schema/unit.ts';
 
 /** The demo world. All of it is invented. */
 
@@ -26,6 +27,16 @@ interface AxleOptions {
   airLitres: number;
   marking?: string;
   distanceM?: number;
+  /** Max load at this cold pressure, as on the sidewall. */
+  reference?: [text: string, unit: PressureUnit];
+}
+
+/** What a scale said of the two ends of an axle, kg. */
+function weighed(settings: Settings, L: number, R: number): Settings {
+  const mass = (kg: number) => ({ kg, typed: { text: String(kg), unit: 'kg' as const } });
+  return Object.fromEntries(
+    Object.entries(settings).map(([state, s]) => [state, { ...s, weighing: { L: mass(L), R: mass(R) } }]),
+  );
 }
 
 function axle(number: number, layout: AxleLayout, settings: Settings, o: AxleOptions): Axle {
@@ -34,6 +45,16 @@ function axle(number: number, layout: AxleLayout, settings: Settings, o: AxleOpt
     ...(o.label ? { label: o.label } : {}),
     airLitres: o.airLitres,
     ...(o.marking ? { marking: o.marking } : {}),
+    ...(o.reference
+      ? {
+          tire: {
+            reference: {
+              kpa: Number(o.reference[0]) * factor[o.reference[1]],
+              typed: { text: o.reference[0], unit: o.reference[1] },
+            },
+          },
+        }
+      : {}),
     ...(o.distanceM === undefined ? {} : { distanceM: o.distanceM }),
     settings,
     wheels: AXLE_LAYOUTS[layout].map((place, i) => ({
@@ -46,11 +67,33 @@ function axle(number: number, layout: AxleLayout, settings: Settings, o: AxleOpt
 
 const share: AlarmRule = { school: 'share' };
 
+/** Two invented years at Auweiler (180 m): a wave through the year with cold and warm spells from a fixed seed. */
+function auweiler(): Climate {
+  const random = { s: 20260417 };
+  const minC: number[] = [];
+  const maxC: number[] = [];
+  let spell = 0;
+  for (let day = 0; day < 731; day += 1) {
+    spell = 0.82 * spell + 2.4 * normal(random);
+    const mean = 10.5 - 12 * Math.cos((2 * Math.PI * (day - 18)) / 365.25) + spell;
+    const half = 4.5 + 1.5 * Math.sin((2 * Math.PI * (day - 80)) / 365.25) + 0.8 * Math.abs(normal(random));
+    minC.push(Math.round((mean - half) * 10) / 10);
+    maxC.push(Math.round((mean + half) * 10) / 10);
+  }
+  return {
+    coldestC: Math.min(...minC),
+    hottestC: Math.max(...maxC),
+    altitudeSetM: 180,
+    days: { source: 'auweiler-two-years.csv', from: '2024-01-01', minC, maxC },
+  };
+}
+
 export interface DemoRig {
   name: string;
   note: string;
   loadState: LoadState;
   monitor: string;
+  climate?: Climate;
   units: NewUnit[];
 }
 
@@ -62,6 +105,7 @@ export const demoRigs: DemoRig[] = [
     note: 'flatbed with dual rears, tandem hive trailer',
     loadState: 'loaded',
     monitor: 'Four-group cab monitor',
+    climate: { coldestC: -2, hottestC: 30, altitudeSetM: 310, passM: 1940 },
     units: [
       {
         name: 'Flatbed',
@@ -69,14 +113,16 @@ export const demoRigs: DemoRig[] = [
         hitchM: 6.2,
         note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
         axles: [
-          axle(1, 'single', set('loaded', '65', 'psi', 20, share), {
+          axle(1, 'single', weighed(set('loaded', '65', 'psi', 20, { school: 'share', hotClimate: true }), 815, 830), {
+            reference: ['80', 'psi'],
             label: 'front',
             stem: 'metal',
             ids: '3C41D7 3C41DA',
             marking: 'LT235/80R16 120/116Q',
             airLitres: 66,
           }),
-          axle(2, 'dual', set('loaded', '60', 'psi', 20, share), {
+          axle(2, 'dual', weighed(set('loaded', '60', 'psi', 20, { school: 'share', hotClimate: true }), 1340, 1370), {
+            reference: ['80', 'psi'],
             label: 'rear duals',
             stem: 'metal',
             ids: '3C420B 3C4213 3C4219 3C422E',
@@ -92,7 +138,8 @@ export const demoRigs: DemoRig[] = [
         kind: 'trailer',
         note: 'tandem axle, 24 hives',
         axles: [
-          axle(1, 'single', set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), {
+          axle(1, 'single', weighed(set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), 920, 935), {
+            reference: ['80', 'psi'],
             kind: 'flowThrough',
             stem: 'metal',
             ids: '71A05C 71A061',
@@ -100,7 +147,8 @@ export const demoRigs: DemoRig[] = [
             distanceM: 4.1,
             airLitres: 52,
           }),
-          axle(2, 'single', set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), {
+          axle(2, 'single', weighed(set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), 905, 925), {
+            reference: ['80', 'psi'],
             kind: 'flowThrough',
             stem: 'metal',
             ids: '71A066 71A07F',
@@ -157,6 +205,7 @@ export const demoRigs: DemoRig[] = [
     note: 'estate car and sailplane trailer',
     loadState: 'towing',
     monitor: 'Per-axle dash display',
+    climate: auweiler(),
     units: [
       {
         name: 'Estate car',
@@ -197,7 +246,13 @@ export const demoRigs: DemoRig[] = [
         name: 'Sailplane trailer',
         kind: 'trailer',
         axles: [
-          axle(1, 'single', set('towing', '3.0', 'bar', 12, share), { stem: 'metal', ids: 'C7D23A C7D24F', airLitres: 28 }),
+          axle(1, 'single', weighed(set('towing', '3.0', 'bar', 12, share), 480, 470), {
+            stem: 'metal',
+            ids: 'C7D23A C7D24F',
+            marking: '185R14C 102/100Q',
+            reference: ['4.5', 'bar'],
+            airLitres: 28,
+          }),
         ],
         spares: [
           {

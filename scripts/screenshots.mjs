@@ -38,8 +38,22 @@ const shots = [
   ['kit-monitor', `/rigs/${linden}/kit?part=monitor`, desk],
   ['kit-buying', `/rigs/${linden}/kit?part=buying`, desk],
   ['kit-labels', `/rigs/${linden}/kit?part=labels`, desk],
-  ['pressures', `/rigs/${linden}/pressures`, desk],
+  [
+    'pressures',
+    `/rigs/${linden}/pressures`,
+    desk,
+    false,
+    (page) => page.getByRole('button', { name: 'Load and tire' }).nth(2).click(),
+  ],
   ['alarms', `/rigs/${linden}/alarms`, desk],
+  [
+    'alarms-conflict',
+    `/rigs/${id('Wing')}/alarms`,
+    desk,
+    false,
+    (page) => page.getByRole('button', { name: 'Select B1' }).click(),
+  ],
+  ['alarms-card', `/rigs/${linden}/alarms?part=card`, phone],
   ['pairing', `/rigs/${id('Scout')}/pairing`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
   ['watch-night', `/rigs/${linden}/watch`, desk, true],
@@ -53,7 +67,7 @@ const browser = await chromium.launch({
   args: ['--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-background-networking'],
 });
 try {
-  for (const [name, path, viewport, night] of shots) {
+  for (const [name, path, viewport, night, before] of shots) {
     if (only && !name.startsWith(only)) continue;
     const page = await browser.newPage({ viewport, hasTouch: viewport === phone });
     await page.addInitScript(
@@ -63,6 +77,10 @@ try {
     await page.locator('h1').first().waitFor();
     await page.evaluate(() => document.fonts.ready);
     await page.waitForTimeout(700);
+    if (before) {
+      await before(page);
+      await page.waitForTimeout(300);
+    }
     await page.screenshot({ path: join(folder, `${name}.png`) });
     await page.close();
   }

@@ -3,6 +3,7 @@ import { makeAxle, wheelsOf } from '#core/rig/positions.ts';
 import type { WheelView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import type { WholeRig } from './data/queries.ts';
+import { type Format, makeFormat } from './parts/format.ts';
 
 /** A flatbed with dual rears and a one-axle trailer with a spare, for tests. */
 export function wholeRig(): WholeRig {
@@ -56,3 +57,12 @@ export const steadyView = (change: Partial<WheelView> = {}): WheelView => ({
   active: [],
   ...change,
 });
+
+/** A format whose figures and units stand apart by an ordinary space, so that expected texts can be typed. */
+export function plainFormat(...args: Parameters<typeof makeFormat>): Format {
+  const plain = Object.entries(makeFormat(...args)).map(([name, v]) => [
+    name,
+    typeof v === 'function' ? (...a: never[]) => (v as (...x: never[]) => string)(...a).replaceAll('\u00a0', ' ') : v,
+  ]);
+  return Object.fromEntries(plain) as Format;
+}

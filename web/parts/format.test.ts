@@ -1,24 +1,25 @@
 import { describe, expect, it } from 'vitest';
-import { duration, makeFormat, parseLength, parseNumber, timeOfDay } from './format.ts';
+import { plainFormat } from '../testing.ts';
+import { duration, fieldFigure, fieldFigureUp, makeFormat, parseLength, parseNumber, timeOfDay } from './format.ts';
 import { spread } from './Ladder.tsx';
 
 describe('figures', () => {
   it('have the decimals that make sense in each unit', () => {
-    expect(makeFormat('psi', 'C').pressure(551.58)).toBe('80.0 psi');
-    expect(makeFormat('bar', 'C').pressure(206.84)).toBe('2.07 bar');
-    expect(makeFormat('kPa', 'C').pressure(206.84)).toBe('207 kPa');
+    expect(plainFormat('psi', 'C').pressure(551.58)).toBe('80.0 psi');
+    expect(plainFormat('bar', 'C').pressure(206.84)).toBe('2.07 bar');
+    expect(plainFormat('kPa', 'C').pressure(206.84)).toBe('207 kPa');
   });
 
   it('show a typed figure to the letter in its own unit only', () => {
     const typed = { text: '36,5', unit: 'psi' as const };
-    expect(makeFormat('psi', 'C').exact(251.7, typed)).toBe('36,5 psi');
-    expect(makeFormat('bar', 'C').exact(251.7, typed)).toBe('2.52 bar');
+    expect(plainFormat('psi', 'C').exact(251.7, typed)).toBe('36,5 psi');
+    expect(plainFormat('bar', 'C').exact(251.7, typed)).toBe('2.52 bar');
   });
 
   it('use a true minus and none before zero', () => {
-    const f = makeFormat('psi', 'F');
+    const f = plainFormat('psi', 'F');
     expect(f.temperature(-20)).toBe('−4 °F');
-    expect(makeFormat('kPa', 'C').temperature(-0.2)).toBe('0 °C');
+    expect(plainFormat('kPa', 'C').temperature(-0.2)).toBe('0 °C');
     expect(f.difference(25)).toBe('45 °F');
   });
 
@@ -72,4 +73,19 @@ describe('labels of the ladder', () => {
     expect(placed[3]).toBe(300);
     expect(Math.abs((placed[1] as number) - 102)).toBeLessThan(17);
   });
+});
+
+it('a figure and its unit stay on one line', () => {
+  const f = makeFormat('psi', 'C', 'lb');
+  expect(f.pressure(551.58)).toBe('80.0\u00a0psi');
+  expect(f.temperature(-6)).toBe('\u22126\u00a0°C');
+  expect(f.mass(1000)).toBe('2,205\u00a0lb');
+});
+
+it('a figure for a field has no needless zeros, and on the careful side is never less than it is', () => {
+  expect(fieldFigure(551.58, 'psi')).toBe('80');
+  expect(fieldFigure(216, 'bar')).toBe('2.16');
+  expect(fieldFigureUp(551.59, 'psi')).toBe('80.1');
+  expect(fieldFigureUp(470.82, 'kPa')).toBe('471');
+  expect(fieldFigureUp(470, 'kPa')).toBe('470');
 });

@@ -43,17 +43,18 @@ const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
 
 export function makeFormat(unit: PressureUnit, temp: TempUnit, massUnit: MassUnit = 'kg'): Format {
   const figure = (kpa: number) => minus(convert(kpa, 'kPa', unit).toFixed(decimals[unit]));
-  const pressure = (kpa: number) => `${figure(kpa)} ${unit}`;
+  // A figure and its unit stay on one line.
+  const pressure = (kpa: number) => `${figure(kpa)}\u00a0${unit}`;
   return {
     unit,
     temp,
     figure,
     pressure,
-    exact: (kpa, typed) => (typed && typed.unit === unit ? `${typed.text} ${unit}` : pressure(kpa)),
-    temperature: (tempC) => `${minus(convert(tempC, 'C', temp).toFixed(0))} °${temp}`,
+    exact: (kpa, typed) => (typed && typed.unit === unit ? `${typed.text}\u00a0${unit}` : pressure(kpa)),
+    temperature: (tempC) => `${minus(convert(tempC, 'C', temp).toFixed(0))}\u00a0°${temp}`,
     massUnit,
-    mass: (kg) => `${whole.format(convert(kg, 'kg', massUnit))} ${massUnit}`,
-    difference: (kelvin) => `${minus((temp === 'F' ? kelvin * 1.8 : kelvin).toFixed(0))} °${temp}`,
+    mass: (kg) => `${whole.format(convert(kg, 'kg', massUnit))}\u00a0${massUnit}`,
+    difference: (kelvin) => `${minus((temp === 'F' ? kelvin * 1.8 : kelvin).toFixed(0))}\u00a0°${temp}`,
   };
 }
 

@@ -219,6 +219,9 @@ export function hotWords(h: HotJudgement, hotC: number, airC: number, kindName: 
 const pairText = (p: { lowKpa: number; highKpa: number | null }, f: Format) =>
   p.highKpa === null ? `${f.figure(p.lowKpa)} and up` : `${f.figure(p.lowKpa)} to ${f.figure(p.highKpa)}`;
 
+/** What of the temperature limit is to be known, for axles that share it. */
+export const hotLine = (codes: readonly string[], text: string): string => `${codes.join(', ')}: ${text}`;
+
 /** What a suggestion says first. */
 export function suggestionWords(s: Suggestion, f: Format): string {
   if (s.satisfied) return `${pairText(s.best, f)} ${f.unit} holds every truth, in the spirit of this rule.`;
@@ -250,14 +253,14 @@ export function compromiseWords(c: Compromise, f: Format): { title: string; text
     case 'seasonal': {
       const parts = c.seasons.map(
         (s) =>
-          `${s.name} from ${dayOfYear(s.from)}: ${pairText(s.found, f)} ${f.unit}, the pressure set anew at ${f.temperature(s.setTempC)}`,
+          `${s.name === 'winter' ? 'Winter' : 'summer'} from ${dayOfYear(s.from)}: ${pairText(s.found, f)} ${f.unit}, the pressure set anew at ${f.temperature(s.setTempC)}`,
       );
       return { title: 'Limits by season', text: `${parts.join('; ')}. ${rest} You are reminded at the change.` };
     }
     case 'settingDay':
       return {
         title: `Set the pressure on a ${c.colder ? 'colder' : 'warmer'} day`,
-        text: `Set at ${f.temperature(c.coldTempC)} or so, ${pairText(c.found, f)} ${f.unit}: ${rest.toLowerCase().replace(/^./, (x) => x.toUpperCase())}`,
+        text: `Set at about ${f.temperature(c.coldTempC)}, with ${pairText(c.found, f)} ${f.unit}. ${rest}`,
       };
     case 'otherSchool':
       return {

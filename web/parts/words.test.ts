@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
-import { makeFormat } from './format.ts';
+import { plainFormat } from '../testing.ts';
 import { alarmWords, inkOf, placeInWords, reasonWords, stateWord, wheelLine, wheelSentence } from './words.ts';
 
-const f = makeFormat('psi', 'C');
+const f = plainFormat('psi', 'C');
 const view: WheelView = {
   position: 'B2L',
   sensorId: '71A066',

@@ -1,0 +1,341 @@
+import { useEffect, useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { asKeyed, type Card, type CardStep, keyingCard } from '#core/alarms/card.ts';
+import { explainMismatch } from '#core/alarms/keying.ts';
+import type { LoadState } from '#schema/common.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { Keyed } from '#schema/unit.ts';
+import { useRig } from '../../app/useRig.ts';
+import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
+import { holders } from '../../data/holders.ts';
+import { useRecords } from '../../data/queries.ts';
+import { Field, Notice } from '../../parts/controls.tsx';
+import { parseNumber, useFormat } from '../../parts/format.ts';
+import { toast, toastError } from '../../parts/toast.ts';
+import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords } from '../../parts/words-limits.ts';
+import { cardAxles } from './cardAxles.ts';
+
+/** What the monitor shows before the card begins. */
+type From = 'keyed' | 'factory' | LoadState;
+
+interface Progress {
+  /** The card that was begun: its steps, so that another card does not inherit the ticks. */
+  ids: string[];
+  done: string[];
+  read: Record<string, string>;
+}
+
+const field: Record<CardStep['field'], string> = { low: 'Low', high: 'High', baseline: 'Normal', hot: 'Temperature' };
+
+/** The order of keys on the screen, one step at a time, and on paper. */
+export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
+  const whole = useRig();
+  const { rig } = whole;
+  const f = useFormat();
+  const { changeRig } = useRecords();
+  const list = useMemo(() => holders(whole), [whole]);
+  const [from, setFrom] = useState<From>(rig.keyed ? 'keyed' : 'factory');
+  const key = `card.${rig.id}`;
+  const [kept, setKept] = useState<Progress>(() => readDraft<Progress>(key) ?? { ids: [], done: [], read: {} });
+
+  const before = useMemo((): Keyed | null => {
+    if (!monitor || from === 'factory') return null;
+    if (from === 'keyed') return rig.keyed ?? null;
+    const own = keyingCard(monitor, cardAxles(list, from), null);
+    return asKeyed(own, new Date().toISOString(), from, null);
+  }, [from, monitor, list, rig.keyed]);
+  const card: Card | null = useMemo(
+    () => (monitor ? keyingCard(monitor, cardAxles(list, rig.loadState), before) : null),
+    [monitor, list, rig.loadState, before],
+  );
+  const ids = card?.steps.map((s) => s.id) ?? [];
+  const same = JSON.stringify(ids) === JSON.stringify(kept.ids);
+  const progress: Progress = same ? kept : { ids, done: [], read: {} };
+  const put = (next: Progress) => {
+    setKept(next);
+    keepDraft(key, next);
+  };
+  const done = new Set(progress.done);
+  const nextIndex = card ? card.steps.findIndex((s) => !done.has(s.id)) : -1;
+  const step = card?.steps[nextIndex];
+  // The large step is what the eye is on: the space bar ticks it.
+  useEffect(() => {
+    document.title = step ? `Step ${nextIndex + 1} of ${ids.length}` : 'Keying card';
+  }, [step, nextIndex, ids.length]);
+
+  if (!monitor || !card) {
+    return (
+      <p className="max-w-[60ch]">
+        Which monitor has to be keyed?{' '}
+        <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/kit?part=monitor`}>
+          Choose or describe it on Kit
+        </Link>
+        . Then every key stands here, in the order it needs.
+      </p>
+    );
+  }
+  const figure = (s: CardStep, v: number | null) =>
+    v === null ? 'not known' : s.field === 'hot' ? f.temperature(v) : shownFigure(v, monitor);
+  const groupName = (group: string): string => {
+    const axles = card.groups.find((g) => g.group === group)?.axles ?? [];
+    if (group === 'all') return 'All wheels';
+    const name = list.find((h) => h.code === axles[0])?.name ?? '';
+    if (axles.length > 1) return axles.join(' + ');
+    return group.includes(' wheel ') ? group : `${axles[0] ?? group}, ${name}`;
+  };
+  const tick = (s: CardStep, on: boolean) =>
+    put({ ...progress, ids, done: on ? [...progress.done, s.id] : progress.done.filter((d) => d !== s.id) });
+  const finish = async () => {
+    const old = rig.keyed ?? null;
+    try {
+      await changeRig(rig.id, (now) => ({ ...now, keyed: asKeyed(card, new Date().toISOString(), now.loadState, old) }));
+      dropDraft(key);
+      setKept({ ids: [], done: [], read: {} });
+      setFrom('keyed');
+      toast('Noted: the monitor holds these limits', {
+        undo: async () => {
+          await changeRig(rig.id, (now) => ({ ...now, keyed: old })).catch(toastError);
+        },
+      });
+    } catch (error) {
+      toastError(error);
+    }
+  };
+
+  const readKey = (group: string, which: string) => `${group} ${which}`;
+  const mismatches = Object.entries(card.afterwards).flatMap(([group, a]) =>
+    (['low', 'high', 'baseline'] as const).flatMap((which) => {
+      const wanted = a[which];
+      const text = progress.read[readKey(group, which)] ?? '';
+      const n = parseNumber(text);
+      if (wanted === null || text.trim() === '') return [];
+      if (n === null) return [{ group, which, text: 'Type a number' }];
+      if (which === 'baseline')
+        return Math.abs(n - wanted) > 1e-6
+          ? [{ group, which, text: 'Not the normal pressure that was to be keyed. Key it again and save.' }]
+          : [];
+      const m = explainMismatch(
+        n,
+        { group, field: which },
+        { ends: card.afterwards },
+        monitor,
+        Object.fromEntries(Object.entries(before?.groups ?? {}).map(([g, v]) => [g, { low: v.low, high: v.high }])),
+      );
+      return m ? [{ group, which, text: mismatchWords(m, card) }] : [];
+    }),
+  );
+  const limitNames = monitor.groups === 'baseline' ? (['baseline'] as const) : (['low', 'high'] as const);
+  const loadStates = (['empty', 'loaded', 'towing'] as const).filter(
+    (s) => s !== rig.loadState && list.some((h) => h.first.holder.settings[s]?.limits),
+  );
+  const option = (value: From, text: string) => (
+    <option key={value} value={value}>
+      {text}
+    </option>
+  );
+  return (
+    <div className="keying-card flex flex-col">
+      <div className="mb-3 hidden print:block">
+        <p className="text-[18px] font-bold">
+          Keying card, {rig.name}, {rig.loadState}
+        </p>
+        <p className="text-[13px]">{monitor.name}</p>
+      </div>
+      <div className="mb-4 flex flex-wrap items-end gap-x-6 gap-y-3 max-md:order-1 max-md:mt-5 print:hidden">
+        <label className="text-[13px] text-ink2">
+          The {monitor.name} shows now
+          <select className="input block min-w-[260px] text-ink" value={from} onChange={(e) => setFrom(e.target.value as From)}>
+            {rig.keyed && option('keyed', `what was keyed last (${rig.keyed.at.slice(0, 10)}, ${rig.keyed.loadState})`)}
+            {option('factory', 'its factory presets')}
+            {loadStates.map((s) => option(s, `the limits of “${s}”`))}
+          </select>
+        </label>
+        <button type="button" className="btn" onClick={() => window.print()} disabled={card.steps.length === 0}>
+          Print card
+        </button>
+      </div>
+      {card.steps.length === 0 ? (
+        <p className="text-[16px] font-semibold">
+          {card.bare.length === list.length
+            ? 'No axle has limits yet: pick a rule for each first.'
+            : 'Nothing to key: the monitor shows all of it already.'}
+        </p>
+      ) : (
+        <>
+          <p className="mb-3 max-w-[74ch] text-[14px] text-ink2 print:text-[12px]">
+            {card.steps.length} steps, about {card.presses} presses. The first axle that blinks is{' '}
+            {groupName(card.firstBlinks ?? '')}: look which one it is before you press.{' '}
+            {card.groups.length > 1 && 'Gone one past it? Then you must step all the way round again.'} Charge the monitor first,
+            and do it at a table indoors.
+          </p>
+          {step ? (
+            <section aria-label="This step" className="border-2 border-ink p-4 print:hidden">
+              <p className="text-[14px] text-ink2">
+                Step {nextIndex + 1} of {card.steps.length}
+              </p>
+              <p className="text-[26px] leading-tight font-bold">
+                {groupName(step.group)}: {field[step.field].toLowerCase()}
+              </p>
+              <p className="figure my-2 text-[64px] leading-none font-bold" data-testid="card-to">
+                {figure(step, step.to)}
+              </p>
+              <p className="text-[16px]">
+                from {figure(step, step.from)}
+                {step.presses !== null &&
+                  `, ${step.presses} ${step.presses === 1 ? 'press' : 'presses'} ${step.from !== null && step.to < step.from ? 'down' : 'up'}`}
+              </p>
+              {stepReason(step) && <p className="mt-1 text-[15px] text-ink2">{stepReason(step)}</p>}
+              <div className="mt-4 flex flex-wrap gap-3">
+                <button type="button" className="btn btn-solid min-h-[56px] grow text-[18px]" onClick={() => tick(step, true)}>
+                  Done, next
+                </button>
+                <button
+                  type="button"
+                  className="btn min-h-[56px]"
+                  disabled={nextIndex === 0}
+                  onClick={() => tick(card.steps[nextIndex - 1] as CardStep, false)}
+                >
+                  One back
+                </button>
+              </div>
+            </section>
+          ) : (
+            <section aria-label="Save and read back" className="border-2 border-ink p-4 print:hidden">
+              <p className="text-[22px] leading-tight font-bold">
+                {monitor.saves
+                  ? saveWords[monitor.saves]
+                  : 'Save as your monitor does, then leave the menu: some need one more press, some a long one.'}
+              </p>
+              <p className="mt-2 text-[15px]">Then step through the limits and compare. Type what differs, or all of it:</p>
+              <div className="mt-3 grid gap-x-6 gap-y-3 sm:grid-cols-2">
+                {Object.entries(card.afterwards).flatMap(([group, a]) =>
+                  limitNames.flatMap((which) =>
+                    a[which] === null ? (
+                      []
+                    ) : (
+                      <Field
+                        key={readKey(group, which)}
+                        label={`${groupName(group)}: ${field[which].toLowerCase()}, should show ${shownFigure(a[which], monitor)}`}
+                        inputMode="decimal"
+                        unit={monitor.unit}
+                        value={progress.read[readKey(group, which)] ?? ''}
+                        error={mismatches.find((m) => m.group === group && m.which === which)?.text}
+                        onChange={(e) =>
+                          put({ ...progress, ids, read: { ...progress.read, [readKey(group, which)]: e.target.value } })
+                        }
+                      />
+                    ),
+                  ),
+                )}
+              </div>
+              <div className="mt-4 flex flex-wrap gap-3">
+                <button
+                  type="button"
+                  className="btn btn-solid min-h-[52px] text-[16px]"
+                  disabled={mismatches.length > 0}
+                  onClick={() => void finish()}
+                >
+                  It shows all of this
+                </button>
+                <button type="button" className="btn min-h-[52px]" onClick={() => tick(card.steps.at(-1) as CardStep, false)}>
+                  One back
+                </button>
+              </div>
+            </section>
+          )}
+          <table className="sheet-table mt-5">
+            <caption className="sr-only">All steps of the card</caption>
+            <thead>
+              <tr>
+                <th scope="col">Step</th>
+                <th scope="col">Axle</th>
+                <th scope="col">Set</th>
+                <th scope="col">From</th>
+                <th scope="col">To</th>
+                <th scope="col" className="max-md:hidden print:table-cell">
+                  Why it is here
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {card.steps.map((s, i) => (
+                <tr key={s.id} className={done.has(s.id) ? 'text-ink2' : ''}>
+                  <td>
+                    <label className="flex items-center gap-2">
+                      <input
+                        type="checkbox"
+                        className="size-[18px] accent-ink"
+                        checked={done.has(s.id)}
+                        aria-label={`Step ${i + 1} done`}
+                        onChange={(e) => tick(s, e.target.checked)}
+                      />
+                      {i + 1}
+                    </label>
+                  </td>
+                  <td className="font-semibold">{groupName(s.group)}</td>
+                  <td>{field[s.field]}</td>
+                  <td className="narrow whitespace-nowrap">{figure(s, s.from)}</td>
+                  <td className="figure text-[18px] font-bold whitespace-nowrap">{figure(s, s.to)}</td>
+                  <td className="text-[13px] text-ink2 max-md:hidden print:table-cell">{stepReason(s)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="mt-3 hidden text-[13px] print:block">
+            {monitor.saves ? saveWords[monitor.saves] : 'Save as your monitor does, then leave the menu.'} Read back:{' '}
+            {Object.entries(card.afterwards)
+              .map(
+                ([g, a]) =>
+                  `${groupName(g)} ${limitNames.flatMap((n) => (a[n] === null ? [] : shownFigure(a[n], monitor))).join(' / ')}`,
+              )
+              .join('; ')}
+            .
+          </p>
+        </>
+      )}
+      {(card.unmet.length > 0 || card.hotUnmet.length > 0) && (
+        <section aria-label="What gives way" className="mt-5">
+          <h2 className="pb-1">What gives way</h2>
+          <ul className="text-[14px]">
+            {card.unmet.map((u) => (
+              <li key={`${u.axle} ${u.field}`}>{unmetWords(u, f)}</li>
+            ))}
+            {card.hotUnmet.length > 0 && (
+              <li>
+                One temperature serves all: {card.hotUnmet.join(', ')} would ring later by{' '}
+                {card.hotUnmet.length === 1 ? 'its' : 'their'} own rule.
+              </li>
+            )}
+          </ul>
+        </section>
+      )}
+      {from === 'keyed' && card.openPoints.length > 0 && (
+        <section aria-label="Open points" className="mt-5 print:hidden">
+          <Notice>
+            {card.openPoints.map((p) => (
+              <p key={p.group}>
+                <b>{groupName(p.group)}:</b>{' '}
+                {p.code === 'neverKeyed'
+                  ? 'never keyed. At its factory figure it guards a pressure that is not this rig’s.'
+                  : 'the monitor shows other limits than the plan.'}
+              </p>
+            ))}
+          </Notice>
+        </section>
+      )}
+      {card.bare.length > 0 && (
+        <p className="mt-4 max-w-[70ch] text-[14px] text-ink2 print:hidden">
+          {card.bare.join(', ')} {card.bare.length === 1 ? 'has' : 'have'} no rule: left as shown. Some also key limits on groups
+          they do not use, so that nothing odd can ring.
+        </p>
+      )}
+      {from === 'keyed' && card.steps.length === 0 && (
+        <p className="mt-4 print:hidden">
+          <Link className="btn btn-solid" to={`/rigs/${rig.id}/pairing`}>
+            Next: pairing
+          </Link>
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,430 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useForm, useWatch } from 'react-hook-form';
+import { Link } from 'react-router';
+import { type Card, keyingCard } from '#core/alarms/card.ts';
+import { type Grid, toKpa } from '#core/alarms/grid.ts';
+import { dayOf } from '#core/alarms/judge.ts';
+import { putSeason, seasonOn } from '#core/alarms/seasons.ts';
+import type { Compromise, Pair } from '#core/alarms/suggest.ts';
+import { DEFAULT_HOT_SHARE, riseForShare } from '#core/pressure/hot-run.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { AlarmRule, Climate, Season, Setting, Unit } from '#schema/unit.ts';
+import { validators } from '../../../generated/forms.js';
+import { useRig } from '../../app/useRig.ts';
+import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
+import { checkedBy } from '../../data/forms.ts';
+import { type Holder, withSettings } from '../../data/holders.ts';
+import { type AxlePlan, usePlans } from '../../data/plans.ts';
+import { useRecords } from '../../data/queries.ts';
+import { useFormat } from '../../parts/format.ts';
+import { Ladder, type LadderAxle, type MoveLimit } from '../../parts/Ladder.tsx';
+import { toast, toastError } from '../../parts/toast.ts';
+import { reasonWords } from '../../parts/words.ts';
+import { unmetWords } from '../../parts/words-limits.ts';
+import { cardAxles } from './cardAxles.ts';
+import { DaySliders } from './DaySliders.tsx';
+import { gridOf, snap } from './gridOf.ts';
+import { JudgedList } from './JudgedList.tsx';
+import { type AxleJudgement, broken, judgeAxle, type TrialLimits } from './judged.ts';
+import { NoCold, RulePanel } from './RulePanel.tsx';
+import { attempt, type Draft, inUnits, isLate, ownFigures, type Read, readRule, span, type Typed, toTyped } from './ruleText.ts';
+import { SeasonBox, today } from './SeasonBox.tsx';
+import { SuggestBox } from './SuggestBox.tsx';
+
+/** Where the day takes an axle, as far as it is known: both places of the trip, the lower start and the higher run. */
+function dayMarks(p: AxlePlan): { coldestKpa: number | null; hotKpa: number | null } {
+  const { cold } = p.setting;
+  if (!cold) return { coldestKpa: null, hotKpa: null };
+  if (!p.day) {
+    const runningC = cold.tempC + riseForShare(cold.kpa, cold.tempC, DEFAULT_HOT_SHARE);
+    return {
+      coldestKpa: null,
+      hotKpa: dayOf({ coldKpa: cold.kpa, coldTempC: cold.tempC, coldestC: cold.tempC, runningC }).hotRunKpa,
+    };
+  }
+  const q = {
+    coldKpa: cold.kpa,
+    coldTempC: cold.tempC,
+    coldestC: p.day.coldestC,
+    runningC: p.day.runningC,
+    altitudeSetM: p.day.altitudeSetM,
+  };
+  const home = dayOf(q);
+  const pass = p.day.passM === undefined ? home : dayOf({ ...q, altitudeReadM: p.day.passM });
+  return {
+    coldestKpa: Math.min(home.coldestStartKpa, pass.coldestStartKpa),
+    hotKpa: Math.max(home.hotRunKpa, pass.hotRunKpa),
+  };
+}
+
+/** Each axle as a ladder, its rule, and what is to be said against it. */
+export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
+  const whole = useRig();
+  const { rig } = whole;
+  const f = useFormat();
+  const [tried, setTried] = useState<Climate | null>(null);
+  const plans = usePlans(whole, tried);
+  const { putUnit, changeRig } = useRecords();
+  const [code, setCode] = useState(() => plans.find((h) => !h.setting.limits)?.code ?? plans[0]?.code ?? '');
+  const current = plans.find((h) => h.code === code) ?? plans[0];
+  const limitsNow = current?.setting.limits;
+  const stored = useMemo(() => toTyped(limitsNow, f), [limitsNow, f]);
+  const form = useForm<Typed, unknown, Read>({
+    defaultValues: stored,
+    resolver: checkedBy(validators.rule, (typed: Typed) => readRule(typed, f)),
+    mode: 'onChange',
+  });
+  const draftOf = (c: string) => `alarms.${rig.id}.${rig.loadState}.${c}`;
+  const draftKey = draftOf(current?.code ?? '');
+  // A rule that was typed and not put in force yet is kept for its axle, whatever is looked at meanwhile.
+  useEffect(() => {
+    const draft = readDraft<Draft>(draftKey);
+    form.reset(stored);
+    if (draft)
+      for (const name of ['school', 'hotClimate', 'values', 'hot'] as const)
+        form.setValue(name, inUnits(draft, f)[name], { shouldDirty: true });
+  }, [stored, form, draftKey, f]);
+  useEffect(() => {
+    const subscription = form.watch((value, { type }) => {
+      if (type === 'change') keepDraft(draftKey, { typed: value, pressure: f.unit, temp: f.temp });
+    });
+    return () => subscription.unsubscribe();
+  }, [form, draftKey, f]);
+  const typed = useWatch({ control: form.control }) as Typed;
+  const [drag, setDrag] = useState<{ code: string; lowKpa: number | null; highKpa: number | null } | null>(null);
+  const [sure, setSure] = useState(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a consent holds for one axle and one rule
+  useEffect(() => setSure(false), [code, JSON.stringify(typed)]);
+
+  const grid: Grid = gridOf(monitor, f.unit);
+  const stepKpa = toKpa(grid.step, grid.unit);
+  const coldKpa = current?.setting.cold?.kpa;
+  const read = useMemo(() => readRule(typed, f), [typed, f]);
+  const trial = useMemo(() => (read.problems.length > 0 ? null : attempt(read.value.rule, coldKpa)), [read, coldKpa]);
+  const pair = trial !== null && typeof trial !== 'string' ? trial : null;
+
+  /** Limits as they are shown: dragged, in trial, or in force. */
+  const shownOf = (h: AxlePlan): TrialLimits | undefined => {
+    if (drag && drag.code === h.code) return { ...drag, hotC: h.setting.limits?.hotC ?? 70 };
+    if (h.code === current?.code && pair) return { lowKpa: pair.lowKpa, highKpa: pair.highKpa, hotC: read.value.hotC };
+    return h.setting.limits;
+  };
+  const judged = plans.flatMap((h): AxleJudgement[] => {
+    const j = judgeAxle(h, shownOf(h));
+    return j ? [j] : [];
+  });
+  const against = current ? broken(judged.find((j) => j.plan.code === current.code) ?? null) : [];
+  const late = pair !== null && isLate(pair, coldKpa);
+  const consentFor = (h: AxlePlan, p: { lowKpa: number | null }): string | null => {
+    const cold = h.setting.cold?.kpa;
+    if (p.lowKpa === null || cold === undefined) return null;
+    const minimum = h.truth.minimum?.kpa ?? null;
+    if (minimum !== null && p.lowKpa < minimum - 0.05)
+      return `The low alarm of ${f.pressure(p.lowKpa)} is under the ${f.pressure(minimum)} that carry the load of ${h.code}: when it rings, the tire is past it.`;
+    return minimum === null && isLate({ lowKpa: p.lowKpa, highKpa: null, why: [] }, cold)
+      ? `Low is ${Math.round((1 - p.lowKpa / cold) * 100)} % under cold: when it rings, the tire may already be unable to carry its load.`
+      : null;
+  };
+  const consent = current && pair ? consentFor(current, pair) : null;
+
+  /** What the rule would give on every axle that has a cold pressure; null as soon as one of them cannot take it without a second look. */
+  const everywhere = useMemo(() => {
+    const able = plans.filter((h) => h.setting.cold);
+    if (read.problems.length > 0 || able.length < 2) return null;
+    const ok = able.every((h) => {
+      const p = attempt(read.value.rule, h.setting.cold?.kpa);
+      if (typeof p === 'string') return false;
+      const minimum = h.truth.minimum?.kpa ?? null;
+      return !isLate(p, h.setting.cold?.kpa) && (p.lowKpa === null || minimum === null || p.lowKpa >= minimum - 0.05);
+    });
+    return ok ? able.map((h) => h.code) : null;
+  }, [plans, read]);
+
+  /** Put settings in force, with the way back. */
+  const store = async (change: (h: Holder) => Setting | undefined, said: string): Promise<boolean> => {
+    const before = whole.units;
+    const units = withSettings(whole, rig.loadState, change);
+    const saved: Unit[] = [];
+    try {
+      for (const unit of units) saved.push(await putUnit(unit));
+    } catch (error) {
+      toastError(error);
+    }
+    if (saved.length > 0) {
+      toast(said, {
+        undo: async () => {
+          for (const unit of saved) {
+            const old = before.find((u) => u.id === unit.id);
+            if (old) await putUnit({ ...old, version: unit.version }).catch(toastError);
+          }
+        },
+      });
+    }
+    return saved.length === units.length;
+  };
+  const put = async ({ rule, hotC }: Read, codes: readonly string[]) => {
+    const draft: Draft = { typed: form.getValues(), pressure: f.unit, temp: f.temp };
+    for (const c of codes) dropDraft(draftOf(c));
+    const hadSeasons = plans.some((h) => codes.includes(h.code) && h.setting.seasons);
+    const said =
+      codes.length === 1 && pair
+        ? `${codes[0]} rings at ${span(pair, f)} ${f.unit}.`
+        : `The rule is in force on ${codes.join(', ')}.`;
+    const done = await store(
+      (h) => {
+        if (!codes.includes(h.code)) return undefined;
+        const result = attempt(rule, h.setting.cold?.kpa);
+        if (typeof result === 'string') return undefined;
+        const { seasons: _gone, ...rest } = h.setting;
+        return { ...rest, limits: { rule, hotC, lowKpa: result.lowKpa, highKpa: result.highKpa } };
+      },
+      hadSeasons ? `${said} It holds all the year: the seasons are given up.` : said,
+    );
+    if (!done) {
+      keepDraft(draftKey, draft);
+      return;
+    }
+    const next = plans.find((h) => !codes.includes(h.code) && !h.setting.limits && h.setting.cold);
+    if (next) setCode(next.code);
+  };
+  const use = form.handleSubmit((value) => (current ? put(value, [current.code]) : undefined));
+  const putEverywhere = form.handleSubmit((value) => (everywhere ? put(value, everywhere) : undefined));
+
+  /** Bring a rule into the form, as if it had been typed. */
+  const type = (next: Typed) => {
+    for (const name of ['school', 'hotClimate', 'values', 'hot'] as const)
+      form.setValue(name, next[name], { shouldDirty: true, shouldValidate: true });
+    keepDraft(draftKey, { typed: next, pressure: f.unit, temp: f.temp } satisfies Draft);
+  };
+  const take = (own: Pair) => {
+    if (coldKpa !== undefined) type(ownFigures(form.getValues(), own, coldKpa, f));
+  };
+  const move: MoveLimit = (c, field, kpa, done) => {
+    const h = plans.find((x) => x.code === c);
+    const at = h && shownOf(h);
+    if (!h || !at || at.lowKpa === null || h.setting.cold === undefined) return;
+    const value = snap(kpa, field, h.setting.cold.kpa, grid);
+    const own = { lowKpa: field === 'low' ? value : at.lowKpa, highKpa: field === 'high' ? value : at.highKpa };
+    // The axle of a limit that is touched is selected at once: when it is let go, the form is that axle's.
+    setDrag(done ? null : { code: c, ...own });
+    if (done && c === current?.code) take(own);
+  };
+  const putSeasons = async (c: Extract<Compromise, { kind: 'seasonal' }>) => {
+    if (!current) return;
+    const { cold, limits } = current.setting;
+    if (!cold) return;
+    const season = (name: 'winter' | 'summer'): Season | null => {
+      const s = c.seasons.find((x) => x.name === name);
+      if (!s) return null;
+      const { lowKpa, highKpa } = s.found;
+      const rule: AlarmRule =
+        highKpa === null
+          ? { school: 'lowOnly', lowShare: 1 - lowKpa / cold.kpa }
+          : { school: 'floorCeiling', floorKpa: lowKpa, ceilingKpa: highKpa };
+      return {
+        from: s.from,
+        cold: { kpa: cold.kpa, tempC: s.setTempC, ...(cold.typed ? { typed: cold.typed } : {}) },
+        limits: { rule, lowKpa, highKpa, hotC: limits?.hotC ?? (Number.isFinite(read.value.hotC) ? read.value.hotC : 70) },
+      };
+    };
+    const winter = season('winter');
+    const summer = season('summer');
+    if (!winter || !summer) return;
+    dropDraft(draftKey);
+    await store((h) => {
+      if (h.code !== current.code) return undefined;
+      const seasons = { inForce: 'winter' as const, winter, summer };
+      return putSeason({ ...h.setting, seasons }, seasonOn(seasons, today()));
+    }, `${current.code} has limits by season. Set its pressure anew for the season in force.`);
+  };
+  const keepClimate = (climate: Climate) => {
+    if (JSON.stringify(climate) === JSON.stringify(rig.climate)) return setTried(null);
+    const before = rig.climate;
+    changeRig(rig.id, (now) => ({ ...now, climate }))
+      .then(() => {
+        setTried(null);
+        toast('The day is noted', {
+          undo: async () => {
+            await changeRig(rig.id, ({ climate: _now, ...rest }) => (before ? { ...rest, climate: before } : rest)).catch(
+              toastError,
+            );
+          },
+        });
+      })
+      .catch(toastError);
+  };
+
+  const card: Card | null = useMemo(
+    () => (monitor ? keyingCard(monitor, cardAxles(plans, rig.loadState), rig.keyed ?? null) : null),
+    [monitor, plans, rig],
+  );
+  const ladder = plans.map((h): LadderAxle => {
+    const shown = shownOf(h);
+    const { cold } = h.setting;
+    return {
+      code: h.code,
+      name: h.name,
+      coldKpa: cold?.kpa ?? null,
+      coldTempC: cold?.tempC ?? null,
+      coldText: cold ? f.exact(cold.kpa, cold.typed).replace(`\u00a0${f.unit}`, '') : '',
+      lowKpa: shown?.lowKpa ?? null,
+      highKpa: shown?.highKpa ?? null,
+      minimumKpa: h.truth.minimum?.kpa ?? null,
+      maxColdKpa: h.truth.maxColdKpa ?? null,
+      ...dayMarks(h),
+      marked: broken(judged.find((j) => j.plan.code === h.code) ?? null).length > 0,
+    };
+  });
+  const climate = tried ?? rig.climate;
+  const without = plans.filter((h) => !h.setting.limits);
+  return (
+    <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_352px]">
+      <div className="min-w-0">
+        <Ladder axles={ladder} selected={current?.code ?? ''} onSelect={setCode} onMove={move} stepKpa={stepKpa} />
+        {climate ? (
+          <div className="mt-3">
+            <DaySliders climate={climate} rigId={rig.id} onTry={setTried} onKeep={keepClimate} />
+          </div>
+        ) : (
+          <p className="mt-2 max-w-[80ch] text-[14px]">
+            How cold your mornings get and how hot your afternoons is not known yet: “hot run” is 10 % over cold here (common
+            practice, no source), and nothing is judged.{' '}
+            <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/pressures`}>
+              Say it on Pressures
+            </Link>
+            .
+          </p>
+        )}
+        {judged.length > 0 && (
+          <section aria-label="Judgement" className="mt-5">
+            <h2 className="pb-2">What these limits do</h2>
+            <JudgedList list={judged} onSelect={setCode} />
+          </section>
+        )}
+        {plans.some((h) => h.setting.seasons) && (
+          <div className="mt-4 flex flex-col gap-3">
+            {plans.map((h) => (
+              <SeasonBox
+                key={h.code}
+                plan={h}
+                onPut={(said, change) => void store((x) => (x.code === h.code ? change(x.setting) : undefined), said)}
+              />
+            ))}
+          </div>
+        )}
+        <table className="sheet-table mt-5">
+          <caption className="pb-2 text-left text-[16px] font-bold">Limits in force, {rig.loadState}</caption>
+          <thead>
+            <tr>
+              <th scope="col">Axle</th>
+              <th scope="col">Cold</th>
+              <th scope="col">Low</th>
+              <th scope="col">High</th>
+              <th scope="col">Hot</th>
+              <th scope="col" className="max-md:hidden">
+                Why
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {plans.map((h) => {
+              const { cold, limits } = h.setting;
+              const why = limits && cold ? attempt(limits.rule, cold.kpa) : null;
+              return (
+                <tr key={h.code}>
+                  <td className="font-semibold">{h.code}</td>
+                  <td className="narrow whitespace-nowrap">{cold ? f.exact(cold.kpa, cold.typed) : 'not set'}</td>
+                  <td className="narrow font-semibold whitespace-nowrap">
+                    {limits ? (limits.lowKpa === null ? 'none' : f.pressure(limits.lowKpa)) : 'no rule'}
+                  </td>
+                  <td className="narrow font-semibold whitespace-nowrap">
+                    {limits ? (limits.highKpa === null ? 'none' : f.pressure(limits.highKpa)) : ''}
+                  </td>
+                  <td className="narrow whitespace-nowrap">{limits ? f.temperature(limits.hotC) : ''}</td>
+                  <td className="text-[13px] text-ink2 max-md:hidden">
+                    {why !== null && typeof why !== 'string'
+                      ? [...new Set(why.why.map((r) => reasonWords(r, f)))].join('; ')
+                      : ''}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+        {card && card.unmet.length > 0 && (
+          <div className="mt-3 text-[14px]">
+            <p className="font-semibold">What the {monitor?.name} makes of them</p>
+            <ul className="mt-1 text-ink2">
+              {card.unmet.map((u) => (
+                <li key={`${u.axle} ${u.field}`}>{unmetWords(u, f)}</li>
+              ))}
+            </ul>
+          </div>
+        )}
+        {without.length === 0 && (
+          <p className="mt-5">
+            <Link className="btn btn-solid" to="?part=card">
+              Next: key them into the monitor
+            </Link>
+          </p>
+        )}
+      </div>
+      {current && (
+        <form onSubmit={use} noValidate aria-label={`Rule for ${current.code}`}>
+          <h2 className="border-b border-ink pb-2">
+            Rule for {current.code}, {current.name}
+          </h2>
+          {coldKpa === undefined ? (
+            <NoCold plan={current} rigId={rig.id} />
+          ) : (
+            <>
+              <RulePanel
+                plan={current}
+                form={form}
+                typed={typed}
+                hotC={read.value.hotC}
+                trial={trial}
+                pair={pair}
+                consent={consent}
+                sure={sure}
+                onSure={setSure}
+                monitor={monitor}
+                card={card}
+              />
+              <div className="mt-3 flex flex-wrap items-center gap-2">
+                <button
+                  type="submit"
+                  className="btn btn-solid"
+                  disabled={pair === null || (consent !== null && !sure) || form.formState.isSubmitting}
+                >
+                  Use for {current.code}
+                </button>
+                {everywhere && (without.length > 1 || form.formState.isDirty) && !late && (
+                  <button type="button" className="btn" onClick={() => void putEverywhere()}>
+                    Use for all {everywhere.length}
+                  </button>
+                )}
+                {form.formState.isDirty && current.setting.limits && <span className="text-[14px]">Not in force yet</span>}
+              </div>
+              {climate && current.day && (against.length > 0 || form.formState.isDirty) && read.problems.length === 0 && (
+                <div className="mt-4">
+                  <SuggestBox
+                    plan={current}
+                    rule={read.value.rule}
+                    grid={grid}
+                    climate={climate}
+                    onTake={take}
+                    onSeasons={(c) => void putSeasons(c)}
+                    onRule={(rule) =>
+                      type({ ...toTyped({ rule, lowKpa: null, highKpa: null, hotC: 70 }, f), hot: form.getValues('hot') })
+                    }
+                  />
+                </div>
+              )}
+            </>
+          )}
+        </form>
+      )}
+    </div>
+  );
+}
