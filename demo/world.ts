@@ -121,7 +121,7 @@ export const demoRigs: DemoRig[] = [
             marking: 'LT235/80R16 120/116Q',
             airLitres: 66,
           }),
-          axle(2, 'dual', weighed(set('loaded', '60', 'psi', 20, { school: 'share', hotClimate: true }), 1340, 1370), {
+          axle(2, 'dual', weighed(set('loaded', '60', 'psi', 20, { school: 'share', hotClimate: true }), 1290, 1315), {
             reference: ['80', 'psi'],
             label: 'rear duals',
             stem: 'metal',

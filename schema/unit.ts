@@ -116,11 +116,16 @@ export const Weighing = Type.Object(
 );
 export type Weighing = Static<typeof Weighing>;
 
+const WeatherC = Type.Number({ minimum: -60, maximum: 60 });
+
 /** One half of the year: the pressure is set anew at its change, and the limits go with that. */
 export const Season = Type.Object(
   {
     cold: Cold,
     limits: Limits,
+    /** Its coldest start and its hottest afternoon: what its limits were worked out for. */
+    coldestC: WeatherC,
+    hottestC: WeatherC,
     /** First day of it, month and day. */
     from: Type.String({ pattern: '^(0[1-9]|1[0-2])-(0[1-9]|[12]\\d|3[01])$' }),
   },
@@ -320,7 +325,6 @@ export const MonitorPlace = Type.Object(
 );
 export type MonitorPlace = Static<typeof MonitorPlace>;
 
-const WeatherC = Type.Number({ minimum: -60, maximum: 60 });
 const AltitudeM = Type.Number({ minimum: -430, maximum: 6000 });
 
 /** The air the rig lives in. */

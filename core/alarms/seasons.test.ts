@@ -4,6 +4,8 @@ import { putSeason, seasonIsOver, seasonOn, withoutSeasons } from './seasons.ts'
 
 const season = (from: string, kpa: number, tempC: number): Season => ({
   from,
+  coldestC: -10,
+  hottestC: 30,
   cold: { kpa, tempC },
   limits: {
     rule: { school: 'floorCeiling', floorKpa: kpa - 50, ceilingKpa: kpa + 100 },

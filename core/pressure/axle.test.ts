@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Axle } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { axleDay, axleTruth, faultsOfCold } from './axle.ts';
+import { axleDay, axleTruth, dayEnds, faultsOfCold } from './axle.ts';
 
 const trailer: Axle = {
   ...makeAxle('single', 1),
@@ -51,6 +51,24 @@ describe('an axle worked out', () => {
   });
 });
 
+describe('where the day takes a cold pressure', () => {
+  const cold = { kpa: 551.58, tempC: 20 };
+  // Worked by hand in judge.reference.test.ts: 484.76 at -10 °C.
+  it('to the coldest start at home and the hot run on the pass', () => {
+    const home = dayEnds(cold, axleDay(cold, { coldestC: -10, hottestC: 30 }));
+    expect(home.coldestKpa).toBeCloseTo(484.76, 2);
+    const pass = dayEnds(cold, axleDay(cold, { coldestC: -10, hottestC: 30, passM: 2000 }));
+    expect(pass.coldestKpa).toBeCloseTo(484.76, 2);
+    // Standard atmosphere: 101.325 - 79.495 more on the gauge.
+    expect(pass.hotKpa - home.hotKpa).toBeCloseTo(21.83, 2);
+  });
+  it('without a climate only the run is known: 10 % more', () => {
+    const ends = dayEnds(cold, null);
+    expect(ends.coldestKpa).toBeNull();
+    expect(ends.hotKpa).toBeCloseTo(551.58 * 1.1, 6);
+  });
+});
+
 describe('the day of an axle', () => {
   const cold = { kpa: 551.58, tempC: 20 };
   it('takes the owner’s figure, else the readings, else common practice', () => {
@@ -59,6 +77,15 @@ describe('the day of an axle', () => {
     expect(axleDay(cold, climate)).toMatchObject({ hotShare: 0.1, hotShareFrom: 'practice', altitudeSetM: 0 });
     expect(axleDay(cold, climate, learned)).toMatchObject({ hotShare: 0.08, hotShareFrom: 'learned' });
     expect(axleDay(cold, { ...climate, hotShare: 0.12 }, learned)).toMatchObject({ hotShare: 0.12, hotShareFrom: 'typed' });
+    const season = (coldestC: number, hottestC: number) => ({
+      cold,
+      limits: { rule: { school: 'share' as const }, lowKpa: 500, highKpa: 600, hotC: 70 },
+      coldestC,
+      hottestC,
+      from: '04-01',
+    });
+    const seasons = { inForce: 'summer' as const, winter: season(-10, 12), summer: season(4, 30) };
+    expect(axleDay(cold, climate, null, seasons)).toMatchObject({ coldestC: 4, hottestC: 30 });
     // 293.15 * 0.1 * 551.58 / 652.905 = 24.77 K over 30 °C, worked by hand.
     expect(axleDay(cold, climate).runningC).toBeCloseTo(54.77, 2);
   });

@@ -1,4 +1,5 @@
 import type { Axle, Climate, Cold, Setting, Spare, UnitKind } from '#schema/unit.ts';
+import { dayOf } from '../alarms/judge.ts';
 import { FieldError } from '../errors.ts';
 import { type Place, placeOf } from '../rig/positions.ts';
 import { readMarking, type TireMarking } from '../tire/marking.ts';
@@ -101,17 +102,42 @@ export interface AxleDay {
 
 /**
  * The day of an axle from the rig's climate. The rise of a run is the owner's own figure, else what the rig's readings showed, else
- * common practice.
+ * common practice. An axle with seasons lives in the air of the one in force.
  */
-export function axleDay(cold: Pick<Cold, 'kpa' | 'tempC'>, climate: Climate, learned?: LearnedRise | null | undefined): AxleDay {
+export function axleDay(
+  cold: Pick<Cold, 'kpa' | 'tempC'>,
+  climate: Climate,
+  learned?: LearnedRise | null | undefined,
+  seasons?: Setting['seasons'],
+): AxleDay {
+  const { coldestC, hottestC } = seasons?.[seasons.inForce] ?? climate;
   const hotShare = climate.hotShare ?? learned?.share ?? DEFAULT_HOT_SHARE;
   return {
-    coldestC: climate.coldestC,
-    hottestC: climate.hottestC,
-    runningC: climate.hottestC + riseForShare(cold.kpa, cold.tempC, hotShare),
+    coldestC,
+    hottestC,
+    runningC: hottestC + riseForShare(cold.kpa, cold.tempC, hotShare),
     hotShare,
     hotShareFrom: climate.hotShare !== undefined ? 'typed' : learned ? 'learned' : 'practice',
     altitudeSetM: climate.altitudeSetM ?? 0,
     ...(climate.passM === undefined ? {} : { passM: climate.passM }),
+  };
+}
+
+/**
+ * Where a day takes a cold pressure, kPa gauge: the lower start and the higher run of home and pass. Without a climate only the run is
+ * known, from the setting temperature up.
+ */
+export function dayEnds(cold: Pick<Cold, 'kpa' | 'tempC'>, day: AxleDay | null): { coldestKpa: number | null; hotKpa: number } {
+  const q = { coldKpa: cold.kpa, coldTempC: cold.tempC };
+  if (!day) {
+    const runningC = cold.tempC + riseForShare(cold.kpa, cold.tempC, DEFAULT_HOT_SHARE);
+    return { coldestKpa: null, hotKpa: dayOf({ ...q, coldestC: cold.tempC, runningC }).hotRunKpa };
+  }
+  const at = { ...q, coldestC: day.coldestC, runningC: day.runningC, altitudeSetM: day.altitudeSetM };
+  const home = dayOf(at);
+  const pass = day.passM === undefined ? home : dayOf({ ...at, altitudeReadM: day.passM });
+  return {
+    coldestKpa: Math.min(home.coldestStartKpa, pass.coldestStartKpa),
+    hotKpa: Math.max(home.hotRunKpa, pass.hotRunKpa),
   };
 }

@@ -16,8 +16,14 @@ export interface Sheet {
 export const sheets: readonly Sheet[] = [
   { number: 1, path: 'layout', title: 'Layout', group: 'Plan it', about: 'units, axles, wheels, spare' },
   { number: 2, path: 'kit', title: 'Kit', group: 'Plan it', about: 'stems, sensors, the box, the monitor, labels' },
-  { number: 3, path: 'pressures', title: 'Pressures', group: 'Plan it', about: 'the cold pressure of each axle' },
-  { number: 4, path: 'alarms', title: 'Alarms', group: 'Plan it', about: 'a rule for each axle and the limits it gives' },
+  {
+    number: 3,
+    path: 'pressures',
+    title: 'Pressures',
+    group: 'Plan it',
+    about: 'load, cold pressure, now is not cold, the day and the year',
+  },
+  { number: 4, path: 'alarms', title: 'Alarms', group: 'Plan it', about: 'rules, ladder, judgement, keying card' },
   { number: 5, path: 'pairing', title: 'Pairing', group: 'Fit it', about: 'which sensor is on which wheel' },
   { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
   { number: 14, path: 'bench', title: 'Bench', group: 'Learn', about: 'a simulated kit to practise on' },

@@ -26,7 +26,7 @@ export function usePlans(whole: WholeRig, trial?: Climate | null): AxlePlan[] {
     () =>
       list.map((h) => ({
         ...h,
-        day: climate && h.setting.cold ? axleDay(h.setting.cold, climate, learned?.[h.code]) : null,
+        day: climate && h.setting.cold ? axleDay(h.setting.cold, climate, learned?.[h.code], h.setting.seasons) : null,
       })),
     [list, climate, learned],
   );

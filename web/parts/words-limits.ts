@@ -5,7 +5,7 @@ import { asShown, type Mismatch, type Unmet } from '#core/alarms/keying.ts';
 import type { Compromise, Suggestion } from '#core/alarms/suggest.ts';
 import type { DailyFault } from '#core/climate/daily.ts';
 import { pressureAt, temperatureFor } from '#core/gas/gas.ts';
-import type { AxleDay, AxleTruth } from '#core/pressure/axle.ts';
+import { type AxleDay, type AxleTruth, dayEnds } from '#core/pressure/axle.ts';
 import { AXLE_ONLY_MARGIN, type End, type LoadMinimum, type WeighingFault } from '#core/pressure/load.ts';
 import type { NowAnswer } from '#core/pressure/now.ts';
 import type { ColdChoice, ColdFault, ColdSchool } from '#core/pressure/target.ts';
@@ -362,5 +362,6 @@ export function mismatchWords(m: Mismatch, card: Pick<Card, 'groups'>): string {
 export function dayWords(cold: { kpa: number; tempC: number }, day: AxleDay | null, f: Format): string {
   const at = (tempC: number) => f.pressure(pressureAt(cold.kpa, cold.tempC, tempC));
   if (!day) return `The same air reads ${at(-10)} at ${f.temperature(-10)}, ${at(35)} at ${f.temperature(35)}.`;
-  return `${at(day.coldestC)} at a ${f.temperature(day.coldestC)} start, ${at(day.runningC)} on a hot run.`;
+  const { coldestKpa, hotKpa } = dayEnds(cold, day);
+  return `${f.pressure(coldestKpa ?? cold.kpa)} at a ${f.temperature(day.coldestC)} start, ${f.pressure(hotKpa)} on a hot run.`;
 }

@@ -3,10 +3,9 @@ import { useForm, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { type Card, keyingCard } from '#core/alarms/card.ts';
 import { type Grid, toKpa } from '#core/alarms/grid.ts';
-import { dayOf } from '#core/alarms/judge.ts';
 import { putSeason, seasonOn } from '#core/alarms/seasons.ts';
 import type { Compromise, Pair } from '#core/alarms/suggest.ts';
-import { DEFAULT_HOT_SHARE, riseForShare } from '#core/pressure/hot-run.ts';
+import { dayEnds } from '#core/pressure/axle.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { AlarmRule, Climate, Season, Setting, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
@@ -30,32 +29,6 @@ import { NoCold, RulePanel } from './RulePanel.tsx';
 import { attempt, type Draft, inUnits, isLate, ownFigures, type Read, readRule, span, type Typed, toTyped } from './ruleText.ts';
 import { SeasonBox, today } from './SeasonBox.tsx';
 import { SuggestBox } from './SuggestBox.tsx';
-
-/** Where the day takes an axle, as far as it is known: both places of the trip, the lower start and the higher run. */
-function dayMarks(p: AxlePlan): { coldestKpa: number | null; hotKpa: number | null } {
-  const { cold } = p.setting;
-  if (!cold) return { coldestKpa: null, hotKpa: null };
-  if (!p.day) {
-    const runningC = cold.tempC + riseForShare(cold.kpa, cold.tempC, DEFAULT_HOT_SHARE);
-    return {
-      coldestKpa: null,
-      hotKpa: dayOf({ coldKpa: cold.kpa, coldTempC: cold.tempC, coldestC: cold.tempC, runningC }).hotRunKpa,
-    };
-  }
-  const q = {
-    coldKpa: cold.kpa,
-    coldTempC: cold.tempC,
-    coldestC: p.day.coldestC,
-    runningC: p.day.runningC,
-    altitudeSetM: p.day.altitudeSetM,
-  };
-  const home = dayOf(q);
-  const pass = p.day.passM === undefined ? home : dayOf({ ...q, altitudeReadM: p.day.passM });
-  return {
-    coldestKpa: Math.min(home.coldestStartKpa, pass.coldestStartKpa),
-    hotKpa: Math.max(home.hotRunKpa, pass.hotRunKpa),
-  };
-}
 
 /** Each axle as a ladder, its rule, and what is to be said against it. */
 export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
@@ -223,6 +196,8 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
           : { school: 'floorCeiling', floorKpa: lowKpa, ceilingKpa: highKpa };
       return {
         from: s.from,
+        coldestC: s.coldestC,
+        hottestC: s.hottestC,
         cold: { kpa: cold.kpa, tempC: s.setTempC, ...(cold.typed ? { typed: cold.typed } : {}) },
         limits: { rule, lowKpa, highKpa, hotC: limits?.hotC ?? (Number.isFinite(read.value.hotC) ? read.value.hotC : 70) },
       };
@@ -271,7 +246,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       highKpa: shown?.highKpa ?? null,
       minimumKpa: h.truth.minimum?.kpa ?? null,
       maxColdKpa: h.truth.maxColdKpa ?? null,
-      ...dayMarks(h),
+      ...(cold ? dayEnds(cold, h.day) : { coldestKpa: null, hotKpa: null }),
       marked: broken(judged.find((j) => j.plan.code === h.code) ?? null).length > 0,
     };
   });

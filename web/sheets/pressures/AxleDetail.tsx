@@ -74,7 +74,7 @@ export function AxleDetail({
     <div className="grid gap-x-8 gap-y-6 border-b border-rule bg-paper2 px-4 py-4 lg:grid-cols-3">
       <section aria-label={`Load of ${code}`}>
         <div className="mb-2 flex items-baseline justify-between gap-3">
-          <h3>What it must carry</h3>
+          <h2 className="text-[16px]">What it must carry</h2>
           <Switch
             label="Unit of mass"
             value={f.massUnit}
@@ -93,13 +93,15 @@ export function AxleDetail({
           <>
             <div className="grid grid-cols-2 gap-3">
               {ends.length > 1 && (
-                <MassField
-                  label="Whole axle"
-                  value={setting.weighing?.axle}
-                  draft={draft('axle')}
-                  fault={faults.filter((x) => x.field === 'axle').map((x) => weighingFaultWords[x.code])[0]}
-                  onSave={(v) => void putWeighing('axle', v)}
-                />
+                <div className="col-span-2 max-w-[calc(50%-6px)]">
+                  <MassField
+                    label="Whole axle"
+                    value={setting.weighing?.axle}
+                    draft={draft('axle')}
+                    fault={faults.filter((x) => x.field === 'axle').map((x) => weighingFaultWords[x.code])[0]}
+                    onSave={(v) => void putWeighing('axle', v)}
+                  />
+                </div>
               )}
               {ends.map(({ end, tires }) => (
                 <MassField
@@ -125,7 +127,7 @@ export function AxleDetail({
         </div>
       </section>
       <section aria-label={`Tires of ${code}`}>
-        <h3 className="mb-2">What the tire says</h3>
+        <h2 className="mb-2 text-[16px]">What the tire says</h2>
         <p className="mb-2 text-[13.5px]">
           {truth.marking
             ? `${holder.marking}: ${truth.capacityKg === null ? 'no load index read' : `carries ${f.mass(truth.capacityKg)} a tire${truth.dual ? ' as a dual' : ''}`}.`
@@ -169,7 +171,7 @@ export function AxleDetail({
             A car tire under a pick-up, van or motorhome
           </label>
         )}
-        <h3 className="mt-4 mb-2">The maker’s load table</h3>
+        <h2 className="mt-4 mb-2 text-[16px]">The maker’s load table</h2>
         <TableEditor
           table={holder.tire?.table ?? []}
           dual={truth.dual}
@@ -181,7 +183,7 @@ export function AxleDetail({
         />
       </section>
       <section aria-label={`Cold pressure of ${code}`}>
-        <h3 className="mb-2">What follows</h3>
+        <h2 className="mb-2 text-[16px]">What follows</h2>
         {minimum && <p className="text-[14px]">{minimumWords(minimum, f)}</p>}
         {stops.length > 0 && (
           <div className="mt-2">

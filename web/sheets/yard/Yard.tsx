@@ -1,11 +1,12 @@
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
+import { seasonIsOver } from '#core/alarms/seasons.ts';
 import { withoutSensors } from '#core/rig/exchange.ts';
-import { wheelsOf } from '#core/rig/positions.ts';
+import { axleOf, settingOf, wheelsOf } from '#core/rig/positions.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
-import { nextStep, progressOf } from '../../app/sheets.ts';
+import { holdersOf, nextStep, progressOf } from '../../app/sheets.ts';
 import { checkedBy } from '../../data/forms.ts';
 import { unitsOf, useMonitors, useRecords, useRigs, useUnits, useWatch } from '../../data/queries.ts';
 import { Box, Field } from '../../parts/controls.tsx';
@@ -30,6 +31,11 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
   const progress = progressOf({ rig, units, wheels }, watch.data);
   const next = nextStep(progress);
   const active = watch.data?.wheels.filter((w) => w.active.length > 0) ?? [];
+  const today = new Date();
+  const monthDay = `${String(today.getMonth() + 1).padStart(2, '0')}-${String(today.getDate()).padStart(2, '0')}`;
+  const due = holdersOf({ rig, units, wheels })
+    .filter((w) => seasonIsOver(settingOf(w, rig.loadState), monthDay))
+    .map((w) => axleOf(w.position));
   const paired = wheels.filter((w) => w.wheel.sensor).length;
   const life = lifeOf(paired, wheels.length, watch.data?.wheels.some((w) => w.state === 'live') ?? false);
   const act = async (work: () => Promise<void>) => {
@@ -84,6 +90,11 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
           </span>
         )}
       </p>
+      {due.length > 0 && (
+        <p className="mt-1 text-[14px]">
+          <b>Due:</b> the season has changed. New pressure and limits for {due.join(', ')}.
+        </p>
+      )}
       {monitor && <p className="text-[13px] text-ink2">{monitor}</p>}
       <div className="mt-auto flex flex-wrap items-center gap-2 pt-4">
         <Link to={`/rigs/${rig.id}/${next.path}`} className="btn btn-solid">
