@@ -86,6 +86,7 @@ export const STAND_INS: NewMonitor[] = [
     presetHigh: null,
     presetHotC: 70,
     interlock: false,
+    derives: { lowShare: 0.07, highShare: 0.25 },
     positionsPerUnit: 8,
     units: 2,
     sleepMin: 15,

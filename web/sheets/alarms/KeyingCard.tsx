@@ -281,16 +281,16 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
               ))}
             </tbody>
           </table>
-          <p className="mt-3 hidden text-[13px] print:block">
-            {monitor.saves ? saveWords[monitor.saves] : 'Save as your monitor does, then leave the menu.'} Read back:{' '}
-            {Object.entries(card.afterwards)
-              .map(
-                ([g, a]) =>
-                  `${groupName(g)} ${limitNames.flatMap((n) => (a[n] === null ? [] : shownFigure(a[n], monitor))).join(' / ')}`,
-              )
-              .join('; ')}
-            .
-          </p>
+          <div className="mt-3 hidden text-[13px] print:block">
+            <p className="font-semibold">
+              {monitor.saves ? saveWords[monitor.saves] : 'Save as your monitor does, then leave the menu.'} Read back:
+            </p>
+            {Object.entries(card.afterwards).map(([group, a]) => (
+              <p key={group}>
+                {groupName(group)}: {limitNames.flatMap((n) => (a[n] === null ? [] : shownFigure(a[n], monitor))).join(' / ')}
+              </p>
+            ))}
+          </div>
         </>
       )}
       {(card.unmet.length > 0 || card.hotUnmet.length > 0) && (

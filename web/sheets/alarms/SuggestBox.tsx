@@ -1,4 +1,4 @@
-import { useDeferredValue, useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { Grid } from '#core/alarms/grid.ts';
 import { type Compromise, type Pair, suggest } from '#core/alarms/suggest.ts';
 import { unpackDays } from '#core/climate/daily.ts';
@@ -10,6 +10,16 @@ import { useFormat } from '../../parts/format.ts';
 import { compromiseWords, suggestionWords } from '../../parts/words-limits.ts';
 
 const WINTER = [10, 11, 0, 1, 2];
+
+/** A value once it has stood still for a moment: a search need not run for every step of a drag. */
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), 120);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return settled;
+}
 
 /** Limits that hold the most truths, and the ways out where none holds all. */
 export function SuggestBox({
@@ -30,7 +40,7 @@ export function SuggestBox({
   onRule: (rule: AlarmRule) => void;
 }) {
   const f = useFormat();
-  const now = useDeferredValue(useMemo(() => ({ plan, rule, grid, climate }), [plan, rule, grid, climate]));
+  const now = useSettled(useMemo(() => ({ plan, rule, grid, climate }), [plan, rule, grid, climate]));
   const { days } = climate;
   const seasons = useMemo(() => {
     if (!days) return undefined;

@@ -26,6 +26,8 @@ interface Typed {
   scanS: string;
   sleepMin: string;
   batteryHours: string;
+  derivesLow: string;
+  derivesHigh: string;
   saves: '' | NonNullable<Monitor['saves']>;
   alarms: NonNullable<Monitor['alarms']>;
   power: NonNullable<Monitor['power']>;
@@ -70,6 +72,12 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     ...(t.alarms.length > 0 ? { alarms: t.alarms } : {}),
     ...(t.power.length > 0 ? { power: t.power } : {}),
   };
+  const low = t.groups === 'baseline' ? maybe('derivesLow') : null;
+  const high = t.groups === 'baseline' ? maybe('derivesHigh') : null;
+  if (low !== null) value.derives = { lowShare: low / 100, highShare: high === null ? null : high / 100 };
+  else if (high !== null) problems.push({ pointer: '/derivesLow', detail: 'Type the low one too' });
+  if (low !== null && (low <= 0 || low >= 100)) problems.push({ pointer: '/derivesLow', detail: 'Between 0 and 100 %' });
+  if (high !== null && (high <= 0 || high > 200)) problems.push({ pointer: '/derivesHigh', detail: 'Between 0 and 200 %' });
   if (value.min >= value.max) problems.push({ pointer: '/max', detail: 'Must be over the lowest' });
   return { value, problems };
 }
@@ -101,6 +109,9 @@ export function MonitorForm({
       scanS: text(start?.scanS),
       sleepMin: text(start?.sleepMin),
       batteryHours: text(start?.batteryHours),
+      derivesLow: start?.derives ? text(Math.round(start.derives.lowShare * 1000) / 10) : '',
+      derivesHigh:
+        start?.derives && start.derives.highShare !== null ? text(Math.round(start.derives.highShare * 1000) / 10) : '',
       saves: start?.saves ?? '',
       alarms: start?.alarms ?? [],
       power: start?.power ?? [],
@@ -160,6 +171,12 @@ export function MonitorForm({
           {number('presetLow', 'Low as it came (empty: none)')}
           {number('presetHigh', 'High as it came (empty: none)')}
           {number('presetHotC', 'Hot as it came (empty: none)', '°C')}
+          {form.watch('groups') === 'baseline' && (
+            <>
+              {number('derivesLow', 'Rings under the baseline by (empty: not known)', '%')}
+              {number('derivesHigh', 'Rings over the baseline by (empty: not known)', '%')}
+            </>
+          )}
           {number('scanS', 'One scan of all wheels takes', 's')}
           {number('sleepMin', 'Sleeps at rest after', 'min')}
           {number('batteryHours', 'On its own battery', 'h')}
