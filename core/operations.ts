@@ -6,6 +6,7 @@ import { limitsFor } from './alarms/limits.ts';
 import { FieldError } from './errors.ts';
 import { stemLoad } from './fitting/stem.ts';
 import { pressureAt, temperatureFor } from './gas/gas.ts';
+import { exchangesFor } from './pairing/exchanges.ts';
 import { readMarking } from './tire/marking.ts';
 import { convert } from './units/units.ts';
 import { replay } from './watch/replay.ts';
@@ -33,5 +34,6 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
     if (twice >= 0) throw new FieldError(`/axles/${twice}/axle`, `${axles[twice]?.axle} stands here already`);
     return planKeying(monitor, axles, shown);
   },
+  'pairing.exchanges': ({ now, wanted }) => ({ exchanges: exchangesFor(now, wanted) }),
   'watch.replay': replay,
 };

@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox';
 import { Id, Name, PressureUnit, strict } from './common.ts';
+import { PairingStyle } from './unit.ts';
 
 /** How a monitor shares one pair of limits between wheels. */
 export const LimitGroups = Type.Union([
@@ -68,6 +69,12 @@ const monitorFields = {
       strict,
     ),
   ),
+  /** Ways its sensors are paired; all of them while the owner does not say. */
+  styles: Type.Optional(Type.Array(PairingStyle, { uniqueItems: true })),
+  /** Two positions can be exchanged without pairing again. */
+  canExchange: Type.Optional(Type.Boolean()),
+  /** Sets of IDs it holds at once, so that two wheel sets alternate. */
+  idSets: Type.Optional(Type.Integer({ minimum: 1, maximum: 4 })),
   showsIds: Type.Boolean(),
   canDisconnect: Type.Boolean(),
 };

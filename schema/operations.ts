@@ -247,6 +247,17 @@ export const operationSchemas = {
       strict,
     ),
   },
+  'pairing.exchanges': {
+    summary: 'The fewest pairwise exchanges that bring sensors to the wanted positions',
+    input: Type.Object(
+      {
+        now: Type.Record(PositionKey, Type.String({ minLength: 1, maxLength: 40 })),
+        wanted: Type.Record(PositionKey, Type.String({ minLength: 1, maxLength: 40 })),
+      },
+      strict,
+    ),
+    output: Type.Object({ exchanges: Type.Array(Type.Tuple([Type.String(), Type.String()])) }, strict),
+  },
   'watch.replay': {
     summary: 'Run the watch over readings and list the alarms it raises',
     input: Type.Object(

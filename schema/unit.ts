@@ -184,12 +184,23 @@ export const Settings = Type.Object(
 );
 export type Settings = Static<typeof Settings>;
 
+/** Ways a sensor is made known to a monitor. */
+export const PairingStyle = Type.Union(
+  (['heldNear', 'screwedOn', 'cellIn', 'wakeTool', 'inflateBleed', 'phoneFirst', 'carried', 'factory'] as const).map((s) =>
+    Type.Literal(s),
+  ),
+);
+export type PairingStyle = Static<typeof PairingStyle>;
+
 /** A sensor as the monitor knows it: an ID saved to a position. */
 export const Sensor = Type.Object(
   {
     id: SensorId,
     kind: SensorKind,
     pairedAt: Type.Optional(Time),
+    style: Type.Optional(PairingStyle),
+    /** False: paired at the table and not on its valve yet, so it reads zero and nothing rings for it. */
+    fitted: Type.Optional(Type.Boolean()),
     /** Day its cell was put in. */
     cellSince: Type.Optional(Type.String({ format: 'date' })),
     /** What is printed on a sensor that is coded by position at the factory: it always reports that position. */
@@ -271,6 +282,21 @@ export type Spare = Static<typeof Spare>;
 export const UnitKind = Type.Union([Type.Literal('vehicle'), Type.Literal('trailer')]);
 export type UnitKind = Static<typeof UnitKind>;
 
+/** A line of the ID book's history: a sensor that is no longer on a wheel. */
+export const BookEntry = Type.Object(
+  {
+    position: LocalPosition,
+    sensorId: SensorId,
+    kind: SensorKind,
+    since: Type.Optional(Time),
+    style: Type.Optional(PairingStyle),
+    until: Time,
+    why: Type.Union((['replaced', 'deleted', 'takenOff', 'moved', 'rotated'] as const).map((w) => Type.Literal(w))),
+  },
+  strict,
+);
+export type BookEntry = Static<typeof BookEntry>;
+
 /** A set of wheels that is not fitted now: its sensors, and what stands on its tires axle by axle. */
 export const WheelSet = Type.Object(
   {
@@ -295,6 +321,9 @@ const unitFields = {
   note: Type.Optional(Type.String({ maxLength: 200 })),
   axles: Type.Array(Axle, { minItems: 1, maxItems: 9 }),
   spares: Type.Array(Spare, { maxItems: 4 }),
+  /** Sensors at hand that are on no wheel: no watch waits for them. */
+  loose: Type.Optional(Type.Array(Sensor, { maxItems: 40 })),
+  idBook: Type.Optional(Type.Array(BookEntry, { maxItems: 400 })),
   /** Where the coupling at its back sits: behind the front axle of a vehicle, behind its own coupling for a trailer, m. */
   hitchM: Type.Optional(Type.Number({ minimum: 0, maximum: 30 })),
   /** Several sets of wheels: the name of the fitted one, and the others. */

@@ -43,5 +43,8 @@ export function sensorsOf(unit: NewUnit): { pointer: string; wheel: Pick<Wheel, 
 export function withoutSensors<T extends NewUnit>(unit: T, drop: (id: string) => boolean = () => true): T {
   const copy = JSON.parse(JSON.stringify(unit)) as T;
   for (const { wheel } of sensorsOf(copy)) if (wheel.sensor && drop(wheel.sensor.id.toUpperCase())) wheel.sensor = null;
+  // What lies loose and what once was belongs to the unit it was noted for.
+  delete copy.loose;
+  delete copy.idBook;
   return copy;
 }
