@@ -107,21 +107,36 @@ test('pairing: an ID that is none, FFFFFF, one that is taken, and rubber under a
   await page.getByRole('radio', { name: 'Rubber' }).click();
   await expect(page.getByText('metal is safer')).toBeVisible();
   await page.goto(`${own.url}/rigs/${id}/pairing`);
+  await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   const typed = page.getByLabel('ID for A1L');
   const save = page.getByRole('button', { name: 'Save', exact: true });
-  for (const wrong of ['4CA1E', 'ZZZZZZ', 'ff ff ff']) {
+  for (const [wrong, said] of [
+    ['4CA1E', 'Only 5 of six digits'],
+    ['4CA1E07', '7 digits: an ID has six'],
+    ['ZZZZZZ', 'must be six hexadecimal digits'],
+    ['ff ff ff', 'means the position is open'],
+  ] as const) {
     await typed.fill(wrong);
     await save.click();
-    await expect(page.getByText('must be six hexadecimal digits')).toBeVisible();
+    await expect(page.getByText(said)).toBeVisible();
   }
+  await typed.fill('4C A1 EO');
+  await expect(page.getByText('Read as 4C A1 E0: O taken for a digit.')).toBeVisible();
   await typed.fill('4c a1 e0');
   await save.click();
   await expect(page.getByText('A1L is 4C A1 E0.', { exact: true })).toBeVisible();
   const next = page.getByLabel('ID for A1R');
   await next.fill('4CA1E0');
+  await expect(page.getByText('4C A1 E0 is the sensor of A1L already.')).toBeVisible();
   await save.click();
   await expect(page.getByText('4CA1E0 is already the sensor of 1L')).toBeVisible();
   await expect(next).toHaveValue('4CA1E0');
+  await next.fill('4CA1EB');
+  await save.click();
+  await page.locator('[data-position="A2L"]').click();
+  await page.getByLabel('ID for A2L').fill('4CA1E8');
+  await expect(page.getByText('Did you mean 4C A1 EB? B and 8, D and 0 look alike.')).toBeVisible();
+  await page.locator('[data-position="A1R"]').click();
   await page.getByRole('radio', { name: 'Flow-through' }).click();
   await expect(page.getByText('No: A1R has a rubber stem.')).toBeVisible();
   await expect(save).toBeDisabled();
@@ -135,6 +150,7 @@ test('pairing: an ID that is none, FFFFFF, one that is taken, and rubber under a
 test('the bench: mend, fill, quiet, put away; afterwards nothing of it looks live', async ({ page, own }) => {
   const id = await newRig(page, own, 'Motorcycle');
   await page.goto(`${own.url}/rigs/${id}/pairing`);
+  await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   for (const [position, code] of [
     ['A1C', '4CA1E0'],
     ['A2C', '4CA1E1'],

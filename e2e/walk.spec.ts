@@ -61,18 +61,28 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
 
   await test.step('three sensors of the bench kit', async () => {
     await page.getByRole('link', { name: 'Next: pairing' }).click();
+    await expectAccessible(page);
+    await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
     await page.getByRole('button', { name: 'Lay out the bench kit' }).click();
+    await page.getByLabel('Other sensors 3 m away').click();
+    await expect(page.getByLabel('Other sensors 3 m away')).toBeChecked();
     for (const position of ['A1C', 'A2C', 'A2R']) {
       await expect(page.getByRole('status', { name: 'Captured ID' })).toContainText('FF FF FF');
-      await page.getByRole('button', { name: 'Hold sensor 1 near' }).click();
+      await page
+        .getByRole('button', { name: /^Hold sensor/ })
+        .first()
+        .click();
       await expect(page.getByText('six of six: it stands')).toBeVisible();
       await page.getByRole('button', { name: `Save to ${position}` }).click();
+      await expect(page.locator(`[data-position="${position}"]`)).toHaveAttribute('data-ink', 'steady');
     }
     await expect(page.getByText('3 of 3 paired')).toBeVisible();
+    await page.getByRole('button', { name: 'Fit them all by their labels' }).click();
+    await expect(page.getByText('Fit them all by their labels')).toBeHidden();
   });
 
   await test.step('driven, and air let out', async () => {
-    await page.getByRole('link', { name: 'To the bench' }).click();
+    await page.getByRole('link', { name: /Bench/ }).first().click();
     await page.getByLabel('Speed').fill('70');
     await page.getByRole('button', { name: 'Drive', exact: true }).click();
     await page.getByRole('radio', { name: '60x' }).click();

@@ -36,13 +36,15 @@ export const Alarm = Type.Object(
 export type Alarm = Static<typeof Alarm>;
 
 /**
- * What is known of a wheel now. `notPaired`: no sensor saved to it. `notHeard`: paired, nothing received yet. `live`: a reading
+ * What is known of a wheel now. `notPaired`: no sensor saved to it. `notHeard`: paired, nothing received yet. `notFitted`:
+ * heard, but it lies loose still and reads no pressure. `live`: a reading
  * young enough to act on. `old`: a reading that is no longer young. `asleep`: the whole rig has gone quiet, as after a stop.
  * `silent`: this one has gone quiet while others are heard.
  */
 export const WheelStateName = Type.Union([
   Type.Literal('notPaired'),
   Type.Literal('notHeard'),
+  Type.Literal('notFitted'),
   Type.Literal('live'),
   Type.Literal('old'),
   Type.Literal('asleep'),

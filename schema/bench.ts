@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { Position, SensorId, SensorKind, SetKpa, strict, Time } from './common.ts';
+import { POSITION_PATTERN, Position, SensorId, SensorKind, SetKpa, strict, Time } from './common.ts';
+import { PairingStyle } from './unit.ts';
 
 const action = <N extends string>(name: N) => ({ action: Type.Literal(name) });
 
@@ -17,7 +18,19 @@ export const BenchCommand = Type.Unsafe<
   | { action: 'inflate'; position: string; kpa?: number }
   | { action: 'hub'; position: string; riseK: number }
   | { action: 'quiet'; position: string; quiet: boolean }
-  | { action: 'hold'; sensorId: string }
+  | { action: 'capture'; style: PairingStyle; sensorId?: string; waitS?: number }
+  | { action: 'cancelCapture' }
+  | { action: 'goTo'; position: string }
+  | { action: 'step'; by: 1 | -1 }
+  | { action: 'saveCode'; press: 'short' | 'long'; intended?: string }
+  | { action: 'leaveMenu' }
+  | { action: 'clearCode'; position: string }
+  | { action: 'exchange'; a: string; b: string }
+  | { action: 'table'; clear: boolean }
+  | { action: 'trouble'; next: 'neighbour' | 'short' | 'noAnswer' | null }
+  | { action: 'fitLabelled' }
+  | { action: 'rotateWheels'; moves: Record<string, string> }
+  | { action: 'forgetMistakes' }
   | { action: 'fit'; sensorId: string; position: string }
   | { action: 'unfit'; sensorId: string }
 >({
@@ -40,7 +53,40 @@ export const BenchCommand = Type.Unsafe<
     Type.Object({ ...action('inflate'), position: Position, kpa: Type.Optional(SetKpa) }, strict),
     Type.Object({ ...action('hub'), position: Position, riseK: Type.Number({ minimum: 0, maximum: 200 }) }, strict),
     Type.Object({ ...action('quiet'), position: Position, quiet: Type.Boolean() }, strict),
-    Type.Object({ ...action('hold'), sensorId: SensorId }, strict),
+    Type.Object(
+      {
+        ...action('capture'),
+        style: PairingStyle,
+        sensorId: Type.Optional(SensorId),
+        waitS: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 600 })),
+      },
+      strict,
+    ),
+    Type.Object(action('cancelCapture'), strict),
+    Type.Object({ ...action('goTo'), position: Position }, strict),
+    Type.Object({ ...action('step'), by: Type.Union([Type.Literal(1), Type.Literal(-1)]) }, strict),
+    Type.Object(
+      {
+        ...action('saveCode'),
+        press: Type.Union([Type.Literal('short'), Type.Literal('long')]),
+        intended: Type.Optional(Position),
+      },
+      strict,
+    ),
+    Type.Object(action('leaveMenu'), strict),
+    Type.Object({ ...action('clearCode'), position: Position }, strict),
+    Type.Object({ ...action('exchange'), a: Position, b: Position }, strict),
+    Type.Object({ ...action('table'), clear: Type.Boolean() }, strict),
+    Type.Object(
+      {
+        ...action('trouble'),
+        next: Type.Union([Type.Literal('neighbour'), Type.Literal('short'), Type.Literal('noAnswer'), Type.Null()]),
+      },
+      strict,
+    ),
+    Type.Object(action('fitLabelled'), strict),
+    Type.Object({ ...action('rotateWheels'), moves: Type.Record(Type.String({ pattern: POSITION_PATTERN }), Position) }, strict),
+    Type.Object(action('forgetMistakes'), strict),
     Type.Object({ ...action('fit'), sensorId: SensorId, position: Position }, strict),
     Type.Object({ ...action('unfit'), sensorId: SensorId }, strict),
   ],
@@ -63,6 +109,63 @@ export const BenchWheelView = Type.Object(
 );
 export type BenchWheelView = Static<typeof BenchWheelView>;
 
+const Code = Type.String({ maxLength: 6 });
+
+/** What the simulated monitor shows. */
+export const BenchMonitorView = Type.Object(
+  {
+    /** The position that is open. */
+    position: Type.String(),
+    /** What is saved where. */
+    saved: Type.Record(Type.String(), Code),
+    capture: Type.Union([
+      Type.Object(
+        {
+          position: Position,
+          style: PairingStyle,
+          handled: SensorId,
+          code: Code,
+          outcome: Type.Union((['waiting', 'short', 'whole', 'timedOut'] as const).map((o) => Type.Literal(o))),
+          elapsedS: Type.Number(),
+          waitS: Type.Number(),
+        },
+        strict,
+      ),
+      Type.Null(),
+    ]),
+    tableClear: Type.Boolean(),
+    trouble: Type.Union([Type.Literal('neighbour'), Type.Literal('short'), Type.Literal('noAnswer'), Type.Null()]),
+    mistakes: Type.Array(
+      Type.Object(
+        {
+          code: Type.Union(
+            (
+              [
+                'neighbourSaved',
+                'shortSaved',
+                'savedTwice',
+                'wrongPosition',
+                'wrongList',
+                'leftUnsaved',
+                'savedTooEarly',
+                'pressTooShort',
+              ] as const
+            ).map((c) => Type.Literal(c)),
+          ),
+          position: Type.String(),
+          other: Type.Optional(Type.String()),
+        },
+        strict,
+      ),
+    ),
+    captures: Type.Integer(),
+    /** Loose sensors that have a wheel on their label. */
+    labelled: Type.Integer(),
+  },
+  strict,
+);
+export type BenchMonitorView = Static<typeof BenchMonitorView>;
+
 export const BenchView = Type.Object(
   {
     open: Type.Boolean(),
@@ -73,16 +176,11 @@ export const BenchView = Type.Object(
     airC: Type.Number(),
     altitudeM: Type.Number(),
     wheels: Type.Array(BenchWheelView),
+    /** The simulated monitor; null while the bench is closed. */
+    monitor: Type.Union([BenchMonitorView, Type.Null()]),
     /** Sensors lying loose on the bench. */
     tray: Type.Array(Type.Object({ id: SensorId, kind: SensorKind }, strict)),
   },
   strict,
 );
 export type BenchView = Static<typeof BenchView>;
-
-/** What the monitor shows while a sensor is held near: each code with the moment it appears, counted from the key press. */
-export const CaptureFrames = Type.Object(
-  { frames: Type.Array(Type.Object({ afterMs: Type.Integer(), code: Type.String() }, strict)) },
-  strict,
-);
-export type CaptureFrames = Static<typeof CaptureFrames>;

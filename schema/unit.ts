@@ -421,6 +421,10 @@ const rigFields = {
   /** Which place of the monitor stands for which wheel, where the owner changed what was proposed. */
   map: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), MonitorPlace)),
   climate: Type.Optional(Climate),
+  /** How its kit is being paired. */
+  pairing: Type.Optional(
+    Type.Object({ style: PairingStyle, limitsFirst: Type.Boolean(), kind: Type.Optional(SensorKind) }, strict),
+  ),
   keyed: Type.Optional(Type.Union([Keyed, Type.Null()])),
   /** Out of the way, with everything kept. */
   archived: Type.Optional(Type.Boolean()),

@@ -3,6 +3,7 @@ import { AIR_GAS_CONSTANT, ambientAtAltitude } from '../air/atmosphere.ts';
 import { FieldError } from '../errors.ts';
 import { orificeFlow } from '../leak/orifice.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
+import type { BenchMonitor } from './monitor.ts';
 import { BENCH, cellVoltage, SENSOR_PHYSICS } from './parameters.ts';
 import { between, normal, type RandomState, uniform } from './random.ts';
 
@@ -75,6 +76,8 @@ export interface BenchState {
   altitudeM: number;
   wheels: BenchWheel[];
   sensors: BenchSensor[];
+  /** The simulated monitor, once it was switched on. */
+  monitor?: BenchMonitor;
 }
 
 /** A frame that was heard. */
@@ -234,6 +237,9 @@ export function unfitSensor(state: BenchState, id: string): void {
   wake(state, sensor);
 }
 
+/** Wake a sensor by handling it: it stays awake as long as after a drive. */
+export const wakeSensor = (state: BenchState, sensor: BenchSensor): void => wake(state, sensor);
+
 function wake(state: BenchState, sensor: BenchSensor, forS = sensor.sleepAfterS): void {
   sensor.awakeUntilS = Math.max(sensor.awakeUntilS, state.nowS + forS);
   sensor.nextSampleS = Math.min(sensor.nextSampleS, state.nowS + 1);
@@ -349,7 +355,7 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
     const loss = batteryV < 2.5 ? 0.5 + 0.5 * BENCH.copyLoss : BENCH.copyLoss;
     if (uniform(state.random) >= loss) heard = true;
   }
-  if (!heard || s.quiet || w === undefined) return;
+  if (!heard || s.quiet) return;
   out.push({
     sensorId: s.id,
     ms: Math.round(state.startMs + state.nowS * 1000),
@@ -382,27 +388,3 @@ export function advance(state: BenchState, seconds: number, dtS = 1): BenchFrame
 
 /** Event time now, ms since the epoch. */
 export const benchMs = (state: BenchState): number => Math.round(state.startMs + state.nowS * 1000);
-
-/** A code that the monitor shows while a sensor is held near, and when it appears, ms after the key press. */
-export interface CaptureFrame {
-  afterMs: number;
-  code: string;
-}
-
-/**
- * Hold a sensor near the monitor: it wakes, answers after a moment, and at times a shorter code stands first (trade); the times
- * and the chance are assumed.
- */
-export function holdNear(state: BenchState, id: string): CaptureFrame[] {
-  const sensor = sensorById(state, id);
-  wake(state, sensor);
-  const r = state.random;
-  const first = Math.round(between(r, 500, 1400));
-  if (uniform(r) < 0.5) {
-    return [
-      { afterMs: first, code: sensor.id.slice(0, 4) },
-      { afterMs: first + Math.round(between(r, 700, 1500)), code: sensor.id },
-    ];
-  }
-  return [{ afterMs: first, code: sensor.id }];
-}

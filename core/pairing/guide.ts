@@ -101,7 +101,7 @@ export function styleGuide(q: GuideQuestion): StyleGuide {
 }
 
 /** Why a style cannot be used with a sensor of a kind. */
-export type StyleRefusal = 'internalIsInside' | 'sealedCell' | 'notFactory' | 'toolIsForInternal' | 'noPhone';
+export type StyleRefusal = 'internalIsInside' | 'sealedCell' | 'notFactory' | 'toolIsForInternal';
 
 /** Whether a kit can be paired in a style; null when it can. */
 export function styleRefusal(style: PairingStyle, kind: SensorKind, factoryCoded: boolean): StyleRefusal | null {

@@ -230,3 +230,32 @@ it('median of an odd and an even count', () => {
   expect(median([3, 1, 2])).toBe(2);
   expect(median([4, 1, 2, 3])).toBe(2.5);
 });
+
+describe('a sensor that was paired before it was fitted', () => {
+  const limits = { lowKpa: 400, highKpa: 600, hotC: 70, coldKpa: 500, waitsFitting: true };
+  const at = Date.UTC(2026, 4, 1, 8);
+  it('reads zero and rings for nothing; once it was heard with pressure a zero is a zero', () => {
+    const out: WatchEvent[] = [];
+    const watch = new Watch({ A1L: limits }, { sleepAware: false });
+    for (let m = 0; m < 5; m += 1) watch.read('A1L', at + m * 60_000, 0, 15, out);
+    expect(out).toEqual([]);
+    watch.read('A1L', at + 6 * 60_000, 505, 15, out);
+    expect(out).toEqual([]);
+    watch.read('A1L', at + 7 * 60_000, 0, 15, out);
+    expect(out.map((e) => [e.type, e.kind])).toEqual([['raised', 'low']]);
+  });
+  it('is not missed while it lies in the box, and keeps what it knows over a stop', () => {
+    const out: WatchEvent[] = [];
+    let watch = new Watch({ A1L: limits, A1R: { ...limits, waitsFitting: false } }, { sleepAware: false });
+    for (let m = 0; m < 60; m += 1) {
+      if (m < 5) watch.read('A1L', at + m * 60_000, 0, 15, out);
+      watch.read('A1R', at + m * 60_000, 500, 15, out);
+      watch.tick(at + m * 60_000, out);
+    }
+    expect(out).toEqual([]);
+    watch.read('A1L', at + 3_600_000, 500, 15, out);
+    watch = new Watch({ A1L: limits }, { sleepAware: false }, watch.snapshot());
+    watch.read('A1L', at + 3_660_000, 0, 15, out);
+    expect(out.some((e) => e.kind === 'low' && e.type === 'raised')).toBe(true);
+  });
+});

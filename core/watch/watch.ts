@@ -9,6 +9,8 @@ export interface WheelLimits {
   coldKpa: number | null;
   /** A spare: it does not roll, so its sensor sleeps through the drive and is not missed. */
   rests?: boolean;
+  /** Paired at the table and not on its valve yet: it reads zero, and nothing rings until it was once heard with pressure. */
+  waitsFitting?: boolean;
 }
 
 /** An alarm that is active. */
@@ -31,6 +33,8 @@ export interface WheelMemory {
   intervals: number[];
   /** Where the ring takes the next one. */
   next: number;
+  /** Heard with pressure since it was paired: from then on a zero is a zero. */
+  fitted?: boolean;
   active: Partial<Record<AlarmKind, ActiveAlarm>>;
 }
 
@@ -79,6 +83,13 @@ export function median(values: readonly number[]): number {
   const mid = sorted.length >> 1;
   return sorted.length % 2 === 1 ? (sorted[mid] as number) : ((sorted[mid - 1] as number) + (sorted[mid] as number)) / 2;
 }
+
+/** A sensor that reads this much or more sits on a valve, kPa (5 psi). Assumed. */
+export const FITTED_FROM_KPA = 5 * PRESSURE_HYSTERESIS_KPA;
+
+/** Whether a sensor lies loose still, so that nothing it says is an alarm. */
+export const waitsFitting = (limits: Pick<WheelLimits, 'waitsFitting'>, memory: Readonly<WheelMemory>): boolean =>
+  limits.waitsFitting === true && memory.fitted !== true;
 
 const freshMemory = (): WheelMemory => ({ lastMs: null, lastKpa: 0, lastC: 0, intervals: [], next: 0, active: {} });
 
@@ -164,6 +175,7 @@ export class Watch {
     memory.lastMs = ms;
     memory.lastKpa = kpa;
     memory.lastC = tempC;
+    if (wheel.limits.waitsFitting && kpa >= FITTED_FROM_KPA) memory.fitted = true;
     this.#judge(wheel, ms, out);
     if (this.#sleepAware && (this.#scannedMs === null || ms - this.#scannedMs >= SCAN_MS)) this.tick(ms, out);
     return true;
@@ -192,7 +204,7 @@ export class Watch {
     }
     for (const { position, memory, limits } of this.#wheels.values()) {
       if (memory.lastMs === null || ms - memory.lastMs <= SILENT_AFTER_MS || memory.active.silent) continue;
-      if (this.#sleepAware && limits.rests) continue;
+      if ((this.#sleepAware && limits.rests) || waitsFitting(limits, memory)) continue;
       const after = silentAfterMs(memory);
       if (after === null) continue;
       const from = this.#sleepAware ? Math.max(memory.lastMs, this.#busySinceMs ?? ms) : memory.lastMs;
@@ -238,6 +250,10 @@ export class Watch {
   #judge({ position, memory, limits }: WatchedWheel, ms: number, out: WatchEvent[]): void {
     const { lastKpa: kpa, lastC: tempC, active } = memory;
     const { lowKpa, highKpa, hotC, coldKpa } = limits;
+    if (waitsFitting(limits, memory)) {
+      for (const kind of Object.keys(active) as AlarmKind[]) this.#return(position, memory, kind, ms, out);
+      return;
+    }
     if (lowKpa !== null && kpa <= lowKpa) this.#past(position, memory, 'low', ms, lowKpa, kpa, -1, out);
     else if (active.low && (lowKpa === null || kpa >= lowKpa + hysteresis(lowKpa, coldKpa))) {
       this.#return(position, memory, 'low', ms, out);

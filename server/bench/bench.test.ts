@@ -12,7 +12,7 @@ beforeEach(async () => {
 });
 afterEach(() => s.close());
 
-const bench = async (command: object, status = 200): Promise<{ bench: BenchView; frames?: { code: string }[] }> =>
+const bench = async (command: object, status = 200): Promise<{ bench: BenchView; saved?: string; code?: string }> =>
   (await s.http.post(`/api/rigs/${rig.id}/bench`).send(command).expect(status)).body;
 const wheelView = async (position: string) =>
   (await s.http.get(`/api/rigs/${rig.id}/watch`)).body.wheels.find((w: { position: string }) => w.position === position);
@@ -55,8 +55,14 @@ describe('the bench behind the server', () => {
   it('a sensor held near shows its code, and is heard once it is paired and fitted', async () => {
     const { bench: view } = await bench({ action: 'open' });
     const id = view.tray[0]?.id as string;
-    const { frames } = await bench({ action: 'hold', sensorId: id });
-    expect(frames?.at(-1)?.code).toBe(id);
+    await bench({ action: 'table', clear: true });
+    await bench({ action: 'goTo', position: 'A2R' });
+    await bench({ action: 'capture', style: 'heldNear', sensorId: id });
+    await run(10);
+    const { bench: seen } = await bench({ action: 'pause' });
+    expect(seen.monitor?.capture).toMatchObject({ position: 'A2R', code: id, outcome: 'whole' });
+    const { saved, code } = await bench({ action: 'saveCode', press: 'long', intended: 'A2R' });
+    expect([saved, code]).toEqual(['saved', id]);
     const paired = structuredClone(unit);
     if (paired.axles[1]?.wheels[1]) paired.axles[1].wheels[1].sensor = { id, kind: 'cap' };
     await s.http.put(`/api/units/${unit.id}`).send(paired).expect(200);
@@ -91,7 +97,9 @@ describe('the bench behind the server', () => {
       [{ action: 'leak', position: 'B9L', holeMm: 1 }, '/position'],
       [{ action: 'leak', position: 'A1L', holeMm: -1 }, '/holeMm'],
       [{ action: 'quiet', position: 'A2R', quiet: true }, '/position'],
-      [{ action: 'hold', sensorId: '123456' }, '/sensorId'],
+      [{ action: 'capture', style: 'heldNear', sensorId: '123456' }, '/sensorId'],
+      [{ action: 'goTo', position: 'B9L' }, '/position'],
+      [{ action: 'rotateWheels', moves: { A1L: 'A1R', A2L: 'A1R' } }, '/moves'],
       [{ action: 'run', factor: 7 }, '/factor'],
       [{ action: 'fly' }, '/action'],
     ] as const) {

@@ -6,26 +6,40 @@ import {
   advance,
   type BenchState,
   benchMs,
-  type CaptureFrame,
   changeWheels,
   createBench,
   fitSensor,
   freshId,
   gasC,
   gaugeKpa,
-  holdNear,
   inflate,
   sensorById,
   unfitSensor,
   wheelAt,
 } from '#core/bench/bench.ts';
+import {
+  type BenchMonitor,
+  captureView,
+  exchangeSaved,
+  fitLabelled,
+  freshMonitor,
+  leaveMenu,
+  nextPosition,
+  openAt,
+  rotateWheels,
+  type SaveAnswer,
+  saveShown,
+  startCapture,
+} from '#core/bench/monitor.ts';
 import { benchWheels } from '#core/bench/setup.ts';
 import { FieldError } from '#core/errors.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import type { Monitor } from '#schema/monitor.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { HttpProblem } from '../problem.ts';
+import { listRecords } from '../records/store.ts';
 import type { WatchKeeper } from '../watch/keeper.ts';
 
 /** A bench that is open for a rig. */
@@ -187,8 +201,12 @@ export class BenchKeeper {
     const { rig, units } = this.#watch.rigWithUnits(rigId);
     changeWheels(state, benchWheels(units, rig.loadState));
     const wheels = wheelsOf(units);
+    const monitor = monitorOf(state);
+    if (!state.wheels.some((w) => w.position === monitor.position)) monitor.position = state.wheels[0]?.position ?? '';
     for (const w of wheels) {
       const { sensor } = w.wheel;
+      // A kit that was paired before the bench was laid out is in the monitor already.
+      if (sensor && !state.sensors.some((s) => s.id === sensor.id)) monitor.saved[w.position] ??= sensor.id;
       if (sensor && !state.sensors.some((s) => s.id === sensor.id)) addSensor(state, sensor.id, sensor.kind, w.position);
     }
     // Enough loose sensors for the wheels without one, and one to spare.
@@ -201,8 +219,10 @@ export class BenchKeeper {
 
   view(rigId: string): BenchView {
     const bench = this.#benches.get(rigId);
-    if (!bench) return { open: false, running: false, factor: 1, time: null, kmh: 0, ...START, wheels: [], tray: [] };
+    if (!bench)
+      return { open: false, running: false, factor: 1, time: null, kmh: 0, ...START, wheels: [], monitor: null, tray: [] };
     const { state } = bench;
+    const monitor = monitorOf(state);
     return {
       open: true,
       running: bench.running,
@@ -224,6 +244,16 @@ export class BenchKeeper {
           awake: sensor ? state.nowS < sensor.awakeUntilS : false,
         };
       }),
+      monitor: {
+        position: monitor.position,
+        saved: monitor.saved,
+        capture: monitor.capture && captureView(state, monitor.capture),
+        tableClear: monitor.tableClear,
+        trouble: monitor.trouble,
+        mistakes: monitor.mistakes.slice(-100),
+        captures: monitor.captures,
+        labelled: state.sensors.filter((x) => x.at === null && monitor.labels[x.id] !== undefined).length,
+      },
       tray: state.sensors.filter((s) => s.at === null).map((s) => ({ id: s.id, kind: s.kind })),
     };
   }
@@ -233,27 +263,40 @@ export class BenchKeeper {
    * @returns the bench after it; for `hold` also what the monitor shows
    * @throws FieldError at a wheel or sensor that is not on the bench; HttpProblem 409 while the bench is not open
    */
-  async command(rigId: string, command: BenchCommand): Promise<{ bench: BenchView; frames?: CaptureFrame[] }> {
+  async command(rigId: string, command: BenchCommand): Promise<{ bench: BenchView; saved?: SaveAnswer; code?: string }> {
     await this.#stepping;
     if (command.action === 'open') await this.#open(rigId);
     else if (command.action === 'close') await this.#close(rigId);
     else {
       const bench = this.#benches.get(rigId);
       if (!bench) throw new HttpProblem(409, 'The bench is not open for this rig', { detail: 'Open it first.' });
-      const frames = this.#apply(bench, command);
+      const saves = command.action === 'saveCode' ? await this.#savesOf(rigId) : undefined;
+      const code = bench.state.monitor?.capture ? captureView(bench.state, bench.state.monitor.capture).code : '';
+      const saved = this.#apply(bench, command, saves);
       await this.#tellClock(rigId, bench);
       await inTransaction(this.#db, (raw) => this.#save(raw, rigId, bench));
       const view = this.view(rigId);
       this.#hub.send(rigId, 'bench', view);
-      return frames ? { bench: view, frames } : { bench: view };
+      return saved ? { bench: view, saved, code } : { bench: view };
     }
     const view = this.view(rigId);
     this.#hub.send(rigId, 'bench', view);
     return { bench: view };
   }
 
-  #apply(bench: OpenBench, command: Exclude<BenchCommand, { action: 'open' | 'close' }>): CaptureFrame[] | undefined {
+  /** How the rig's monitor keeps what is keyed. */
+  #savesOf(rigId: string): Promise<Monitor['saves']> {
+    const { monitorId } = this.#watch.rigWithUnits(rigId).rig;
+    return inTransaction(this.#db, (raw) => listRecords<Monitor>(raw, 'monitors').find((m) => m.id === monitorId)?.saves);
+  }
+
+  #apply(
+    bench: OpenBench,
+    command: Exclude<BenchCommand, { action: 'open' | 'close' }>,
+    saves: Monitor['saves'],
+  ): SaveAnswer | undefined {
     const { state } = bench;
+    const monitor = monitorOf(state);
     switch (command.action) {
       case 'run':
         bench.running = true;
@@ -290,8 +333,52 @@ export class BenchKeeper {
         sensor.quiet = command.quiet;
         return;
       }
-      case 'hold':
-        return holdNear(state, command.sensorId);
+      case 'capture':
+        startCapture(state, monitor, command.style, command.sensorId, command.waitS ?? 90);
+        // A wait is event time: it passes while the bench runs.
+        if (!bench.running) bench.factor = 1;
+        bench.running = true;
+        bench.steppedAt = this.#now();
+        return;
+      case 'cancelCapture':
+        monitor.capture = null;
+        return;
+      case 'goTo':
+        openAt(state, monitor, command.position);
+        return;
+      case 'step':
+        nextPosition(state, monitor, command.by);
+        return;
+      case 'saveCode':
+        return saveShown(state, monitor, command.press, saves, command.intended);
+      case 'leaveMenu':
+        leaveMenu(state, monitor);
+        return;
+      case 'clearCode': {
+        wheelAt(state, command.position);
+        const { [command.position]: _gone, ...rest } = monitor.saved;
+        monitor.saved = rest;
+        return;
+      }
+      case 'exchange':
+        exchangeSaved(state, monitor, command.a, command.b);
+        return;
+      case 'table':
+        monitor.tableClear = command.clear;
+        return;
+      case 'trouble':
+        monitor.trouble = command.next;
+        return;
+      case 'fitLabelled':
+        fitLabelled(state, monitor);
+        return;
+      case 'rotateWheels':
+        rotateWheels(state, command.moves);
+        return;
+      case 'forgetMistakes':
+        monitor.mistakes = [];
+        monitor.captures = 0;
+        return;
       case 'fit':
         sensorById(state, command.sensorId);
         fitSensor(state, command.sensorId, command.position);
@@ -329,6 +416,12 @@ export class BenchKeeper {
     await inTransaction(this.#db, (raw) => raw.prepare('delete from benches where rig_id = ?').run(rigId));
     await this.#watch.setBench(rigId, null);
   }
+}
+
+/** The bench's monitor, switched on when it is first looked at. */
+function monitorOf(state: BenchState): BenchMonitor {
+  state.monitor ??= freshMonitor(state.wheels.map((w) => w.position));
+  return state.monitor;
 }
 
 /** The bench of a rig misbehaves the same way every time: its seed comes from the rig's id (FNV-1a). */

@@ -506,7 +506,7 @@ export class WatchKeeper {
       position,
       sensorId: w.wheel.sensor?.id ?? null,
       sensorKind: kind,
-      state: stateOf(memory, nowMs, busy && w.place !== 'S'),
+      state: stateOf(memory, nowMs, busy && w.place !== 'S', { waitsFitting: w.wheel.sensor?.fitted === false }),
       pressureKpa: heard ? memory.lastKpa : null,
       tempC: heard ? memory.lastC : null,
       time: heard ? iso(memory.lastMs as number) : null,
@@ -568,6 +568,7 @@ function limitsOf(watched: Watched): Record<string, WheelLimits> {
       hotC: limits?.hotC ?? null,
       coldKpa: cold?.kpa ?? null,
       rests: w.place === 'S',
+      ...(w.wheel.sensor.fitted === false ? { waitsFitting: true } : {}),
     };
   }
   return out;

@@ -192,7 +192,9 @@ export function useSilence(rigId: string) {
 
 export interface BenchAnswer {
   bench: BenchView;
-  frames?: { afterMs: number; code: string }[];
+  /** How a press of the save key was taken, and the code that stood then. */
+  saved?: 'saved' | 'nothingToSave' | 'needsLongPress';
+  code?: string;
 }
 
 export function useBenchCommand(rigId: string) {

@@ -34,3 +34,19 @@ export function ring(): void {
   note(context, 988, t, 0.28);
   note(context, 659, t + 0.3, 0.42);
 }
+
+/** Taken: a fifth upward. */
+export function soundTaken(): void {
+  if (context?.state !== 'running') return;
+  const t = context.currentTime + 0.02;
+  note(context, 523, t, 0.14);
+  note(context, 784, t + 0.13, 0.22);
+}
+
+/** Refused: one low note, twice. */
+export function soundRefused(): void {
+  if (context?.state !== 'running') return;
+  const t = context.currentTime + 0.02;
+  note(context, 220, t, 0.2);
+  note(context, 220, t + 0.26, 0.2);
+}

@@ -31,7 +31,7 @@ export type Ink = 'steady' | 'look' | 'act' | 'silent' | 'asleep' | 'old' | 'not
 
 export function inkOf(view: WheelView | undefined, connected = true): Ink {
   if (!view || view.state === 'notPaired') return 'bare';
-  if (view.state === 'notHeard') return 'notHeard';
+  if (view.state === 'notHeard' || view.state === 'notFitted') return 'notHeard';
   if (view.state === 'silent') return 'silent';
   if (view.active.includes('low') || view.active.includes('hot')) return 'act';
   if (view.state === 'asleep') return 'asleep';
@@ -49,7 +49,7 @@ export function stateWord(view: WheelView | undefined, ink: Ink): string {
 /** The line under the figure. */
 export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): string {
   if (ink === 'bare' || !view) return 'no sensor';
-  if (ink === 'notHeard') return 'not heard yet';
+  if (ink === 'notHeard') return view.state === 'notFitted' ? 'not fitted yet' : 'not heard yet';
   const temp = view.tempC === null ? '' : f.temperature(view.tempC);
   if (ink === 'silent') return `for ${duration(view.ageS ?? 0)}`;
   if (ink === 'asleep' || ink === 'old') return `${duration(view.ageS ?? 0)} old`;
@@ -63,6 +63,7 @@ export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): str
 export function wheelSentence(view: WheelView, ink: Ink, f: Format): string {
   const start = `${view.position}: `;
   if (ink === 'bare') return `${start}no sensor paired`;
+  if (view.state === 'notFitted') return `${start}paired, not fitted yet, so it reads no pressure`;
   if (ink === 'notHeard' || view.pressureKpa === null) return `${start}paired, not heard yet`;
   const value = `${f.pressure(view.pressureKpa)}, ${view.tempC === null ? '' : f.temperature(view.tempC)}`;
   if (ink === 'silent') return `${start}silent for ${duration(view.ageS ?? 0)}, last value ${value}`;

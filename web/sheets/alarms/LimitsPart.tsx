@@ -337,9 +337,14 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
           </div>
         )}
         {without.length === 0 && (
-          <p className="mt-5">
-            <Link className="btn btn-solid" to="?part=card">
-              Next: key them into the monitor
+          <p className="mt-5 flex flex-wrap gap-2">
+            {monitor && (
+              <Link className="btn btn-solid" to="?part=card">
+                Next: key them into the monitor
+              </Link>
+            )}
+            <Link className={`btn ${monitor ? '' : 'btn-solid'}`} to={`/rigs/${rig.id}/pairing`}>
+              {monitor ? 'Pairing' : 'Next: pairing'}
             </Link>
           </p>
         )}

@@ -1,0 +1,231 @@
+import type { NewUnit, Rig, Unit } from '../schema/unit.ts';
+import { expect, expectAccessible, rigId, type ServerProcess, test } from './server.ts';
+
+const get = async <T>(own: ServerProcess, path: string): Promise<T> =>
+  (await (await fetch(`${own.url}/api/${path}`)).json()) as T;
+const send = async <T>(own: ServerProcess, method: string, path: string, body: unknown): Promise<T> => {
+  const res = await fetch(`${own.url}/api/${path}`, {
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  expect(`${path} ${res.status}`).toMatch(/ 20[01]$/);
+  return (await res.json()) as T;
+};
+
+/** A rig as Linden run stands, ten road wheels, with no sensor on any. */
+async function bareLinden(own: ServerProcess, demo: ServerProcess): Promise<Rig> {
+  const id = await rigId(demo, 'Linden run');
+  const doc = await get<{ units: NewUnit[]; rig: { name: string } }>(demo, `rigs/${id}/export`);
+  for (const u of doc.units) {
+    for (const w of [...u.axles.flatMap((a) => a.wheels), ...u.spares.map((s) => s.wheel)]) w.sensor = null;
+    u.spares = [];
+  }
+  return send<Rig>(own, 'POST', 'rigs/import', doc);
+}
+
+test.describe('on a phone, by touch', () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  test('held near: ten wheels of Linden run, one cross-answer, one short code, a reload in mid-capture', async ({
+    page,
+    own,
+    demo,
+  }) => {
+    test.setTimeout(300_000);
+    const rig = await bareLinden(own, demo);
+    await page.goto(`${own.url}/rigs/${rig.id}/pairing`);
+    await page.getByText('Held near the monitor').tap();
+    await page.getByText('Other sensors are 3 m away').tap();
+    await expectAccessible(page);
+    await page.getByRole('button', { name: 'Begin, wheel by wheel' }).tap();
+    await page.getByRole('button', { name: 'Lay out the bench kit' }).tap();
+    const status = page.getByRole('status', { name: 'Captured ID' });
+    await page.getByLabel('Other sensors 3 m away').tap();
+    const order = ['A1L', 'A1R', 'A2LO', 'A2LI', 'A2RI', 'A2RO', 'B1L', 'B1R', 'B2L', 'B2R'];
+    const hold = page.getByRole('button', { name: /^Hold sensor/ });
+    for (const [i, position] of order.entries()) {
+      await expect(page.getByText(`wheel ${i + 1} of 10, ${i} paired`)).toBeVisible();
+      if (position === 'B1L') await page.getByRole('button', { name: 'Open B1L on the monitor' }).tap();
+      await expect(page.getByTestId('monitor-position')).toHaveText(position);
+      if (position === 'A1R') {
+        // A neighbour answers: the sensor that is on A1L already. It is seen at once.
+        await page.getByLabel('Other sensors 3 m away').tap();
+        await page.getByLabel('Trouble to practise').selectOption('neighbour');
+        await hold.nth(1).tap();
+        await expect(page.getByText(/is the sensor of A1L already/)).toBeVisible();
+        await expectAccessible(page);
+        await page.getByLabel('Other sensors 3 m away').tap();
+        await page.getByRole('button', { name: 'Capture again' }).tap();
+      }
+      if (position === 'A2LO') await page.getByLabel('Trouble to practise').selectOption('short');
+      await hold.nth(i).tap();
+      if (position === 'A2LO') {
+        await expect(status).toContainText('4 of six so far: wait');
+        await expect(page.getByRole('button', { name: /^Save to A2LO/ })).toBeDisabled();
+        // Closed in mid-capture: it goes on at the same wheel.
+        await page.reload();
+        await expect(page.getByText('wheel 3 of 10, 2 paired')).toBeVisible();
+      }
+      await expect(status).toContainText('six of six: it stands');
+      if (position === 'A2LO') await page.getByText('10x', { exact: true }).tap();
+      await page.getByRole('button', { name: new RegExp(`^Save to ${position}`) }).tap();
+    }
+    await expect(page.getByText('10 of 10 paired')).toBeVisible();
+    await page.getByRole('button', { name: 'Fit them all by their labels' }).tap();
+    await page.getByRole('link', { name: 'Next: the final check' }).tap();
+    await expect(page.getByText('Every position is as it should be: full, none twice, none short.')).toBeVisible();
+    await expectAccessible(page);
+    // The book and the wheels agree: every sensor is where its label says.
+    const units = await get<Unit[]>(own, 'units');
+    const bench = await get<{ wheels: { position: string; sensorId: string }[] }>(own, `rigs/${rig.id}/bench`);
+    const book = Object.fromEntries(
+      rig.unitIds.flatMap((id, i) =>
+        (units.find((u) => u.id === id)?.axles ?? []).flatMap((a) =>
+          a.wheels.map((w) => [`${'AB'[i]}${w.position}`, w.sensor?.id]),
+        ),
+      ),
+    );
+    for (const w of bench.wheels) expect(`${w.position} ${w.sensorId}`).toBe(`${w.position} ${book[w.position]}`);
+    // Paired at the table: nothing rings for zeros, and once fitted they are live.
+    await page.goto(`${own.url}/rigs/${rig.id}/watch`);
+    await expect(page.locator('[data-position="A1L"]')).toBeVisible();
+    await expect(page.locator('[data-alarm]')).toHaveCount(0);
+  });
+});
+
+test('wheel chosen on the phone first, by keyboard, with one time-out of 90 s of event time', async ({ page, own, demo }) => {
+  test.setTimeout(200_000);
+  const rig = await bareLinden(own, demo);
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing`);
+  const press = async (name: string | RegExp, role: 'button' | 'link' = 'button') => {
+    await page.getByRole(role, { name }).first().focus();
+    await page.keyboard.press('Enter');
+  };
+  await page.getByRole('radio', { name: /Wheel chosen on the phone first/ }).focus();
+  await page.keyboard.press('Space');
+  await press('Begin, wheel by wheel');
+  await press('Lay out the bench kit');
+  const status = page.getByRole('status', { name: 'Captured ID' });
+  await page.getByLabel('Trouble to practise').selectOption('noAnswer');
+  await press(/^Screw sensor 1 onto A1L/);
+  await expect(status).toContainText(/waiting \d+ s of 90/);
+  await page.getByRole('radio', { name: '60x' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(status).toContainText('no answer in 90 s');
+  await expect(page.getByText('Take it off, wait 10 s, and try again.')).toBeVisible();
+  await expectAccessible(page);
+  await press('It is off');
+  await expect(status).toContainText(/off: \d+ s to go|now again/);
+  for (let tries = 0; tries < 8; tries += 1) {
+    await press(/^Screw sensor 1 onto A1L/);
+    await expect(status).toContainText(/six of six|no answer in 90 s/);
+    if ((await status.textContent())?.includes('six of six')) break;
+    await press('It is off');
+  }
+  await press(/^Save to A1L/);
+  await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'steady');
+  await expect(page.getByText('wheel 2 of 10, 1 paired')).toBeVisible();
+});
+
+test('rotation: a five-wheel round of internal sensors, exchanged on the bench monitor to the right end', async ({
+  page,
+  own,
+}) => {
+  test.setTimeout(120_000);
+  const wheel = (position: string, id: string) => ({ position, sensor: { id, kind: 'internal' as const } });
+  const settings = { loaded: { cold: { kpa: 250, tempC: 20 } } };
+  const unit = await send<Unit>(own, 'POST', 'units', {
+    name: 'Car',
+    kind: 'vehicle',
+    axles: [
+      { wheels: [wheel('1L', 'C00001'), wheel('1R', 'C00002')], settings },
+      { wheels: [wheel('2L', 'C00003'), wheel('2R', 'C00004')], settings },
+    ],
+    spares: [{ wheel: wheel('S1', 'C00005'), settings }],
+  });
+  const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Round', unitIds: [unit.id], loadState: 'loaded', monitorId: null });
+  await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'open' });
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=rotation`);
+  await page.getByRole('button', { name: /Five wheels/ }).click();
+  await expect(page.locator('[data-position="AS1"]')).toContainText('from A1L');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Move the wheels on the bench' }).click();
+  const exchanges = page.getByRole('button', { name: /^Exchange A/ });
+  await expect(exchanges).toHaveCount(4);
+  for (let i = 0; i < 4; i += 1) {
+    await exchanges.nth(i).click();
+    await expect(exchanges.nth(i)).toBeDisabled();
+  }
+  await page.getByRole('button', { name: 'All done: write it down' }).click();
+  await expect(page.getByText('The rotation is written down.', { exact: true })).toBeVisible();
+  const bench = await get<{ wheels: { position: string; sensorId: string }[]; monitor: { saved: Record<string, string> } }>(
+    own,
+    `rigs/${rig.id}/bench`,
+  );
+  for (const w of bench.wheels) expect(`${w.position} ${bench.monitor.saved[w.position]}`).toBe(`${w.position} ${w.sensorId}`);
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=check`);
+  await expect(page.getByText('Every position is as it should be')).toBeVisible();
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=book`);
+  await page.getByRole('button', { name: 'History of A1L' }).click();
+  await expect(page.getByRole('dialog')).toContainText('C0 00 01');
+  await expect(page.getByRole('dialog')).toContainText('went with its wheel');
+  await expectAccessible(page);
+});
+
+test('the book: kept at hand, moved, replaced, from a file; the detective on a swapped pair', async ({ page, own }) => {
+  test.setTimeout(150_000);
+  const wheel = (position: string, id: string) => ({ position, sensor: { id, kind: 'cap' as const }, stem: 'metal' as const });
+  const settings = { loaded: { cold: { kpa: 551.58, tempC: 15 } } };
+  const unit = await send<Unit>(own, 'POST', 'units', {
+    name: 'Trailer',
+    kind: 'trailer',
+    axles: [
+      { wheels: [wheel('1L', 'D00001'), wheel('1R', 'D00002')], settings },
+      { wheels: [wheel('2L', 'D00003'), wheel('2R', 'D00004')], settings },
+    ],
+    spares: [],
+  });
+  const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Pair', unitIds: [unit.id], loadState: 'loaded', monitorId: null });
+  await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'open' });
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=book`);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take the sensor off A2R and keep it' }).click();
+  await expect(page.getByRole('region', { name: 'Sensors at hand' })).toContainText('D0 00 04');
+  await page.getByRole('button', { name: 'Add the sensor of A2R' }).click();
+  await page.getByRole('button', { name: 'D0 00 04, cap' }).click();
+  await expect(page.getByRole('row', { name: /A2R/ })).toContainText('D0 00 04');
+  await page.getByLabel('Read IDs from a file').setInputFiles({
+    name: 'ids.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('wheel,id\nA1L,D0000\nA9L,D00009\nA2L,D00003\n'),
+  });
+  await expect(page.getByText('Line 2: Only 5 of six digits')).toBeVisible();
+  await expect(page.getByText('Line 3: no wheel of this rig')).toBeVisible();
+
+  // Two sensors change their wheels behind the book's back.
+  const bench = (body: unknown) => send(own, 'POST', `rigs/${rig.id}/bench`, body);
+  await bench({ action: 'unfit', sensorId: 'D00001' });
+  await bench({ action: 'fit', sensorId: 'D00004', position: 'A1L' });
+  await bench({ action: 'fit', sensorId: 'D00001', position: 'A2R' });
+  await bench({ action: 'drive', kmh: 5 });
+  await bench({ action: 'run', factor: 60 });
+  await page.goto(`${own.url}/rigs/${rig.id}/watch`);
+  for (const p of ['A1L', 'A1R', 'A2L', 'A2R'])
+    await expect(page.locator(`[data-position="${p}"]`)).toHaveAttribute('data-ink', 'steady', { timeout: 30_000 });
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=detective`);
+  await expectAccessible(page);
+  const next = page.getByRole('button', { name: 'Take it from the watch' });
+  for (let go = 0; go < 4 && (await next.count()) > 0; go += 1) {
+    await next.click();
+    await page.getByRole('button', { name: 'Let it out on the bench' }).click();
+    // Three minutes on the bench: every sensor has sent again.
+    const from = Date.parse((await get<{ time: string }>(own, `rigs/${rig.id}/bench`)).time);
+    await expect
+      .poll(async () => Date.parse((await get<{ time: string }>(own, `rigs/${rig.id}/bench`)).time) - from, { timeout: 30_000 })
+      .toBeGreaterThan(180_000);
+    await page.getByRole('button', { name: 'Take the new figures' }).click();
+  }
+  await expect(page.getByText('A1L and A2R are swapped: each reports at the other’s position.')).toBeVisible();
+  await page.getByRole('button', { name: 'Put the book right' }).click();
+  await expect.poll(async () => (await get<Unit>(own, `units/${unit.id}`)).axles[0]?.wheels[0]?.sensor?.id).toBe('D00004');
+});

@@ -1,0 +1,217 @@
+import type { CheckFinding } from '#core/pairing/check.ts';
+import type { DetectiveAnswer } from '#core/pairing/detective.ts';
+import type { BeforeStep, GuideStep, StyleRefusal } from '#core/pairing/guide.ts';
+import { OPEN_ID, type ReadId } from '#core/pairing/ids.ts';
+import type { Rotation } from '#core/pairing/rotation.ts';
+import type { BenchMonitorView } from '#schema/bench.ts';
+import type { SensorKind } from '#schema/common.ts';
+import type { BookEntry, PairingStyle } from '#schema/unit.ts';
+import { inPairs } from './format.ts';
+
+/** The sentences of the Pairing sheet. */
+
+export const styleNames: Record<PairingStyle, string> = {
+  heldNear: 'Held near the monitor',
+  screwedOn: 'Screwed onto the valve',
+  cellIn: 'Cell put in',
+  wakeTool: 'Wake tool, in a fixed order',
+  inflateBleed: 'A little air in or out',
+  phoneFirst: 'Wheel chosen on the phone first',
+  carried: 'Monitor carried to the wheel',
+  factory: 'Coded by position at the factory',
+};
+
+export const styleAbout: Record<PairingStyle, string> = {
+  heldNear: 'At a table: open a position, hold one sensor to the monitor, save. Sensors go on afterwards.',
+  screwedOn: 'Open a position, screw the sensor on: the pressure wakes it.',
+  cellIn: 'Open a position, put the cell into the sensor: that wakes it.',
+  wakeTool: 'For sensors inside the wheel: hold the tool at each valve, driver’s side from the front, back on the other.',
+  inflateBleed: 'For fitted sensors: a step of pressure makes them speak.',
+  phoneFirst: 'Tap the wheel on the phone, then screw the sensor on. It may take 90 s.',
+  carried: 'Take the monitor from wheel to wheel: opposite the valve for sensors inside, at the valve for others.',
+  factory: 'Nothing to pair: fit each one where its mark says.',
+};
+
+export const refusalWords: Record<StyleRefusal, string> = {
+  internalIsInside: 'the sensor sits inside the tire',
+  sealedCell: 'its cell is sealed in',
+  notFactory: 'these sensors are learned, not coded by position',
+  toolIsForInternal: 'the tool wakes sensors inside the wheel',
+};
+
+export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
+  chargeMonitor: { head: 'The monitor is charged', why: 'It dies in the middle of the job otherwise.' },
+  unitsFirst: { head: 'Units are set on the monitor', why: 'Pressure first, then temperature: all else is read in them.' },
+  limitsFirst: { head: 'Limits are keyed', why: 'Then an alarm is a true one from the first minute. See the keying card.' },
+  limitsAfter: {
+    head: 'Limits come afterwards',
+    why: 'Until then the monitor rings by its presets: do not take it for a fault.',
+  },
+  stood10: { head: 'The vehicle has stood 10 minutes', why: 'All other sensors are asleep by then and cannot answer.' },
+  othersAway: { head: 'Other sensors are 3 m away', why: 'Within about a metre any sensor that is awake may answer instead.' },
+  valvesTogether: {
+    head: 'Wheels are turned so that the valves of neighbours lie close',
+    why: 'Then the sensors, opposite the valves, sit as far apart as they can.',
+  },
+  inRows: {
+    head: 'Sensors lie in two rows as the wheels stand',
+    why: 'In order, in their box: left and right are not swapped then.',
+  },
+  rightList: {
+    head: 'The right vehicle’s list is open on the monitor',
+    why: 'Codes saved into another trailer’s list are lost to this one.',
+  },
+  tray: {
+    head: 'Sensors lie in their tray, arrow to the front',
+    why: 'Each reports its own position wherever it is screwed on.',
+  },
+  toolReady: { head: 'The wake tool has a fresh battery', why: 'A weak one wakes the wrong wheel or none.' },
+  zeroExpected: {
+    head: 'Expect zeros',
+    why: 'Until a sensor sits on its valve it reads no pressure. Druckwerk does not ring for it; the monitor may: acknowledge it.',
+  },
+};
+
+export function stepWords(code: GuideStep['code'], position: string, kind: SensorKind): { head: string; why?: string } {
+  switch (code) {
+    case 'open':
+      return {
+        head: `Open ${position} on the monitor: it shows ${inPairs(OPEN_ID)}`,
+        why: 'Hold the delete key until the old ID is gone, if there is one.',
+      };
+    case 'choose':
+      return { head: `Tap ${position} on the phone`, why: 'The sensor must not be on before its wheel is chosen.' };
+    case 'holdNear':
+      return {
+        head: 'Hold one sensor to the monitor’s edge',
+        why: 'A short code may come first. Wait until all six digits stand.',
+      };
+    case 'screwOn':
+      return {
+        head: `Screw the sensor onto the valve of ${position}`,
+        why: 'Quickly, by hand, until snug. A short hiss is normal.',
+      };
+    case 'cellIn':
+      return { head: 'Pull the film, or put the cell in, plus side up', why: 'O-ring in its groove, not pinched.' };
+    case 'toolAt':
+      return {
+        head: `Hold the tool to the tire at the valve of ${position}`,
+        why: 'Until the monitor or the horn answers. No sign? Trust the ID on the screen.',
+      };
+    case 'bleed':
+      return {
+        head: `Let a little air out of ${position}, or put some in`,
+        why: 'About 2 psi wakes it. Fill it up again afterwards.',
+      };
+    case 'carryTo':
+      return {
+        head:
+          kind === 'internal'
+            ? `Hold the monitor to the tire of ${position}, opposite the valve`
+            : `Hold the monitor to the valve of ${position}`,
+        why: 'Look first which vehicle’s list is open.',
+      };
+    case 'fit':
+      return { head: `Fit the sensor marked for ${position}` };
+    case 'wait':
+      return { head: 'Wait for its answer' };
+    case 'read':
+      return {
+        head: 'Read the six digits',
+        why: 'All six, and not the ID of another wheel. A beep that sounds like an error is one.',
+      };
+    case 'save':
+      return { head: 'Save, and see that it is kept', why: 'Some need one more press, some a long one.' };
+    case 'seen':
+      return { head: `${position} shows its ID or its pressure`, why: 'A promised sign may not come: trust the ID.' };
+  }
+}
+
+/** What is wrong with a typed ID. */
+export function idFaultWords(read: ReadId): string | null {
+  switch (read.fault) {
+    case null:
+      return null;
+    case 'empty':
+      return 'Type the six digits from the monitor';
+    case 'short':
+      return `Only ${read.digits} of six digits: wait for all six, a short code may come first`;
+    case 'long':
+      return `${read.digits} digits: an ID has six`;
+    case 'letters':
+      return `must be six hexadecimal digits (0 to 9, A to F): ${read.wrong.join(' and ')} ${read.wrong.length === 1 ? 'is' : 'are'} none`;
+    case 'open':
+      return `must be six hexadecimal digits of a sensor: ${inPairs(OPEN_ID)} means the position is open`;
+  }
+}
+
+export function findingWords(x: CheckFinding): string {
+  switch (x.code) {
+    case 'open':
+      return `${x.position} is open: it shows ${inPairs(OPEN_ID)}, and should hold ${inPairs(x.wanted ?? '')}.`;
+    case 'short':
+      return `${x.position} holds a short code. Capture it again and wait for all six digits.`;
+    case 'twice':
+      return `${x.position} holds the same ID as ${x.other}: another sensor answered. Pair both again, the others 3 m away.`;
+    case 'differs':
+      return `${x.position} shows another ID than the book (${inPairs(x.wanted ?? '')}): saved to the wrong position, or into another list?`;
+    case 'notRead':
+      return `${x.position} was not looked at yet.`;
+    case 'factoryElsewhere':
+      return `The sensor on ${x.position} is coded for ${x.other} and reports there, wherever it is screwed on.`;
+  }
+}
+
+type Slip = BenchMonitorView['mistakes'][number];
+
+/** A slip at the practice monitor, kindly. */
+export function slipWords(m: Slip): string {
+  switch (m.code) {
+    case 'neighbourSaved':
+      return `At ${m.position} another sensor (${inPairs(m.other ?? '')}) answered and was saved. Carry the others 3 m away and let them fall asleep.`;
+    case 'shortSaved':
+      return `At ${m.position} a short code was saved. All six digits must stand first.`;
+    case 'savedTwice':
+      return `${m.position} got the ID that ${m.other} has already.`;
+    case 'wrongPosition':
+      return `The monitor stood at ${m.position} while you worked on ${m.other}: look at the open position before you save.`;
+    case 'wrongList':
+      return `The list of ${m.position[0]} was open while you worked on ${m.other}: the code went into another vehicle’s list.`;
+    case 'leftUnsaved':
+      return `At ${m.position} the menu was left before the save press: the code is lost.`;
+    case 'savedTooEarly':
+      return `At ${m.position} save was pressed before any code stood.`;
+    case 'pressTooShort':
+      return `At ${m.position} save was pressed, but this monitor wants a long press.`;
+  }
+}
+
+export const whyLeft: Record<BookEntry['why'], string> = {
+  replaced: 'replaced',
+  deleted: 'deleted',
+  takenOff: 'taken off, kept',
+  moved: 'moved',
+  rotated: 'went with its wheel',
+};
+
+export const rotationNames: Record<Rotation, string> = {
+  rearward: 'Rears straight forward, fronts cross to the back',
+  forward: 'Fronts straight back, rears cross to the front',
+  cross: 'All cross',
+  sides: 'Left and right exchanged',
+  five: 'Five wheels, the spare comes in at the rear right',
+};
+
+/** What the detective found. */
+export function detectiveWords(a: DetectiveAnswer): string {
+  if (a.verdict === 'asPlanned') return 'Every sensor is where the book says. Nothing is swapped.';
+  if (a.verdict === 'contradiction')
+    return 'What was seen fits no arrangement: a figure was misread, a sensor sleeps, or a tire loses air. Look again, then begin anew.';
+  const found = [
+    ...a.pairs.map(([x, y]) => `${x} and ${y} are swapped: each reports at the other’s position.`),
+    ...a.rings.map((r) => `${r.join(' reports at ')} reports at ${r[0]}.`),
+  ];
+  if (a.verdict === 'notSure')
+    found.push(`Not sure of ${a.open.join(', ')}: the steps of the readings are too coarse, or the proof is not finished.`);
+  return found.join(' ');
+}

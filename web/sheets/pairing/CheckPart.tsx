@@ -1,0 +1,162 @@
+import { useState } from 'react';
+import { type CheckPosition, finalCheck } from '#core/pairing/check.ts';
+import { OPEN_ID } from '#core/pairing/ids.ts';
+import { useRig } from '../../app/useRig.ts';
+import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
+import { useBench } from '../../data/queries.ts';
+import { Field, Notice } from '../../parts/controls.tsx';
+import { inPairs } from '../../parts/format.ts';
+import { placeInWords } from '../../parts/words.ts';
+import { findingWords, styleNames } from '../../parts/words-pairing.ts';
+
+/** All positions, stepped through as the monitor does; what is found; and the sheet to print. */
+export function CheckPart() {
+  const { rig, wheels } = useRig();
+  const bench = useBench(rig.id).data;
+  const practising = bench?.open === true;
+  const key = `pairing.check.${rig.id}`;
+  const [typed, setTyped] = useState<Record<string, string>>(() => readDraft<Record<string, string>>(key) ?? {});
+  const [at, setAt] = useState(0);
+  const put = (position: string, shows: string) => {
+    const next = { ...typed, [position]: shows };
+    setTyped(next);
+    keepDraft(key, next);
+  };
+  const showsAt = (position: string): string | null =>
+    practising ? (bench?.monitor?.saved[position] ?? OPEN_ID) : (typed[position] ?? null);
+  const positions = wheels.map(
+    (w): CheckPosition => ({
+      position: w.position,
+      shows: showsAt(w.position),
+      book: w.wheel.sensor?.id ?? null,
+      factoryPosition: w.wheel.sensor?.factoryPosition,
+    }),
+  );
+  const findings = finalCheck(positions);
+  const wrong = findings.filter((x) => x.code !== 'notRead');
+  const unread = findings.filter((x) => x.code === 'notRead').length;
+  const wheel = wheels[at] ?? wheels[0];
+  const book = wheel?.wheel.sensor?.id ?? OPEN_ID;
+  const next = () => setAt((i) => (i + 1) % wheels.length);
+  if (!wheel) return null;
+  return (
+    <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
+      <section aria-label="Step through" className="print:hidden">
+        <div className="border-2 border-ink p-4">
+          <p className="text-[14px] text-ink2">
+            Position {at + 1} of {wheels.length}, {placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}
+          </p>
+          <p className="figure mt-1 text-[56px] leading-none font-bold">{wheel.position}</p>
+          <p className="figure mt-2 text-[44px] leading-none font-semibold">
+            {inPairs(practising ? (showsAt(wheel.position) ?? OPEN_ID) : book)}
+          </p>
+          <p className="mt-1 text-[14px] text-ink2">
+            {practising
+              ? `on the practice monitor; the book says ${inPairs(book)}`
+              : 'says the book. Does the monitor show the same?'}
+          </p>
+          <div className="mt-4 flex flex-wrap gap-2">
+            {practising ? (
+              <button type="button" className="btn btn-solid min-h-[52px] grow" onClick={next}>
+                Next position
+              </button>
+            ) : (
+              <button
+                type="button"
+                className="btn btn-solid min-h-[52px] grow"
+                onClick={() => {
+                  put(wheel.position, book);
+                  next();
+                }}
+              >
+                It shows this
+              </button>
+            )}
+            <button
+              type="button"
+              className="btn min-h-[52px]"
+              onClick={() => setAt((i) => (i + wheels.length - 1) % wheels.length)}
+            >
+              One back
+            </button>
+          </div>
+          {!practising && (
+            <div className="mt-3">
+              <Field
+                label={`It shows something else at ${wheel.position}`}
+                placeholder="type what it shows"
+                value={typed[wheel.position] !== undefined && typed[wheel.position] !== book ? typed[wheel.position] : ''}
+                onChange={(e) => put(wheel.position, e.target.value)}
+              />
+            </div>
+          )}
+        </div>
+        <div className="mt-4" aria-live="polite">
+          {wrong.length > 0 ? (
+            <Notice tone="act">
+              {wrong.map((x) => (
+                <p key={`${x.position} ${x.code}`}>{findingWords(x)}</p>
+              ))}
+            </Notice>
+          ) : unread > 0 ? (
+            <p className="text-[15px]">{unread === 1 ? 'One position to go.' : `${unread} positions to go.`}</p>
+          ) : (
+            <p className="text-[17px] font-semibold">Every position is as it should be: full, none twice, none short.</p>
+          )}
+        </div>
+        {!practising && Object.keys(typed).length > 0 && (
+          <button
+            type="button"
+            className="btn btn-small mt-3"
+            onClick={() => {
+              setTyped({});
+              dropDraft(key);
+              setAt(0);
+            }}
+          >
+            Begin the check anew
+          </button>
+        )}
+      </section>
+      <section aria-label="Pairing sheet">
+        <div className="mb-2 flex items-center justify-between gap-3">
+          <h2>Pairing sheet, {rig.name}</h2>
+          <button type="button" className="btn print:hidden" onClick={() => window.print()}>
+            Print it
+          </button>
+        </div>
+        <table className="sheet-table">
+          <thead>
+            <tr>
+              <th scope="col">Wheel</th>
+              <th scope="col">Where</th>
+              <th scope="col">ID</th>
+              <th scope="col">Since</th>
+              <th scope="col">Seen</th>
+            </tr>
+          </thead>
+          <tbody>
+            {wheels.map((w) => {
+              const found = findings.find((x) => x.position === w.position);
+              return (
+                <tr key={w.position}>
+                  <td className="figure text-[18px] font-bold">{w.position}</td>
+                  <td className="text-[13px] text-ink2">
+                    {placeInWords(w.local, w.unit.name, w.unit.axles.length).replace(', as seen from the driver’s seat', '')}
+                    {w.wheel.sensor?.style ? `; ${styleNames[w.wheel.sensor.style].toLowerCase()}` : ''}
+                  </td>
+                  <td className="figure text-[18px] font-semibold whitespace-nowrap">
+                    {w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}
+                  </td>
+                  <td className="narrow whitespace-nowrap">{w.wheel.sensor?.pairedAt?.slice(0, 10) ?? ''}</td>
+                  <td className="text-[13px]">{found ? (found.code === 'notRead' ? '' : 'look') : 'right'}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+        <p className="mt-2 text-[13px] text-ink2">Left is the driver’s-seat left, looking forward.</p>
+      </section>
+    </div>
+  );
+}

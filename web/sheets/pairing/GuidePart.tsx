@@ -1,0 +1,521 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { openPosition } from '#core/pairing/book.ts';
+import { needsMetalStem, pairingOrder, styleGuide } from '#core/pairing/guide.ts';
+import { hasDoubtfulDigit, lookAlikes, OPEN_ID, readId } from '#core/pairing/ids.ts';
+import { isMotorcycle } from '#core/rig/positions.ts';
+import type { BenchCommand } from '#schema/bench.ts';
+import type { SensorKind } from '#schema/common.ts';
+import type { Rig } from '#schema/unit.ts';
+import { useRig } from '../../app/useRig.ts';
+import { ApiProblem } from '../../data/api.ts';
+import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
+import { useBench, useBenchCommand, useMonitor } from '../../data/queries.ts';
+import { Field, Notice, Switch } from '../../parts/controls.tsx';
+import { inPairs } from '../../parts/format.ts';
+import { PlainWheel } from '../../parts/PlainWheel.tsx';
+import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
+import { StandSwitch } from '../../parts/StandSwitch.tsx';
+import { soundRefused, soundTaken, wakeSound } from '../../parts/sound.ts';
+import { toast, toastError } from '../../parts/toast.ts';
+import { placeInWords } from '../../parts/words.ts';
+import { idFaultWords, stepWords, styleNames } from '../../parts/words-pairing.ts';
+import { PracticeMonitor } from './PracticeMonitor.tsx';
+import { kinds } from './Setup.tsx';
+import { placeOfSensor, usePairing } from './usePairing.ts';
+
+/** A wait that was begun with a real kit: when, by the clock. */
+interface Wait {
+  position: string;
+  kind: 'answer' | 'off';
+  at: number;
+}
+
+/** One wheel after the other, in the order and the manner of the style. */
+export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['pairing']>; onChangeWay: () => void }) {
+  const { rig, units, wheels } = useRig();
+  const narrow = useNarrow();
+  const lie = useLie();
+  const monitor = useMonitor(rig);
+  const bench = useBench(rig.id).data;
+  const command = useBenchCommand(rig.id);
+  const { pair, change, units: allUnits } = usePairing();
+  const { style } = pairing;
+  const order = useMemo(() => pairingOrder(style, wheels), [style, wheels]);
+  const open = order.filter((w) => !w.wheel.sensor);
+  const key = `pairing.at.${rig.id}`;
+  const [at, setAt] = useState<string>(() => readDraft<string>(key) ?? '');
+  // A wheel that was begun is come back to; else the first without a sensor.
+  const wheel = wheels.find((w) => w.position === at) ?? open[0] ?? order[0];
+  const select = (position: string) => {
+    setAt(position);
+    keepDraft(key, position);
+    setTyped('');
+    setProblem(null);
+  };
+  const guide = styleGuide({
+    style,
+    limitsFirst: pairing.limitsFirst,
+    kinds: [pairing.kind ?? 'cap'],
+    lists: monitor?.units ?? 1,
+    factoryCoded: style === 'factory',
+  });
+  const usual =
+    wheel?.wheel.sensor?.kind ?? units[wheel?.unitIndex ?? 0]?.axles.flatMap((a) => a.wheels).find((w) => w.sensor)?.sensor?.kind;
+  const [kind, setKind] = useState<SensorKind>(usual ?? pairing.kind ?? 'cap');
+  const [typed, setTyped] = useState(() => readDraft<string>(`${key}.typed`) ?? '');
+  const [problem, setProblem] = useState<string | null>(null);
+  const card = useRef<HTMLDivElement>(null);
+  const waitKey = `${key}.wait`;
+  const [wait, setWait] = useState<Wait | null>(() => readDraft<Wait>(waitKey));
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    if (!wait) return;
+    const timer = setInterval(() => setNow(Date.now()), 250);
+    return () => clearInterval(timer);
+  }, [wait]);
+  const capture = bench?.open && bench.monitor?.capture ? bench.monitor.capture : null;
+  const outcome = capture?.outcome;
+  // What the monitor did is told by ear as well as by eye.
+  useEffect(() => {
+    if (outcome === 'whole') soundTaken();
+    else if (outcome === 'timedOut') soundRefused();
+  }, [outcome]);
+  if (!wheel) return null;
+
+  const run = (c: BenchCommand) => {
+    void wakeSound();
+    command.mutate(c, { onError: toastError });
+  };
+  const begin = (what: Wait['kind']) => {
+    const next = { position: wheel.position, kind: what, at: Date.now() };
+    setNow(next.at);
+    setWait(next);
+    keepDraft(waitKey, next);
+  };
+  const endWait = () => {
+    setWait(null);
+    dropDraft(waitKey);
+  };
+  const refused = needsMetalStem(wheel, kind);
+  const goOn = () => {
+    setTyped('');
+    dropDraft(`${key}.typed`);
+    endWait();
+    const i = order.indexOf(wheel);
+    const next = [...order.slice(i + 1), ...order.slice(0, i)].find((w) => !w.wheel.sensor);
+    if (next) {
+      setAt(next.position);
+      keepDraft(key, next.position);
+    }
+    card.current?.focus();
+  };
+  /** Write a code into the book; a sensor that is elsewhere is taken from there only when that is meant. */
+  const note = async (id: string, takeIt: boolean) => {
+    const there = placeOfSensor(allUnits, id);
+    const here = there?.unit.id === wheel.unit.id && there.position === wheel.local;
+    try {
+      await pair(
+        wheel,
+        { id, kind, style, ...(guide.onTheWheel ? {} : { fitted: false }) },
+        there && !here && takeIt ? there : null,
+      );
+      setProblem(null);
+      goOn();
+    } catch (error) {
+      setProblem(error instanceof ApiProblem && error.errors[0] ? error.errors[0].detail : String(error));
+    }
+  };
+  const pressSave = async (press: 'short' | 'long', takeIt = false) => {
+    try {
+      const { saved, code } = await command.mutateAsync({ action: 'saveCode', press, intended: wheel.position });
+      if (saved === 'needsLongPress') {
+        soundRefused();
+        setProblem('Not kept: this monitor wants a long press.');
+      } else if (saved === 'saved' && code && code.length === 6) await note(code, takeIt);
+      else if (saved === 'saved') {
+        soundRefused();
+        setProblem('The monitor took the short code. Open the position again, capture, and wait for all six digits.');
+      }
+    } catch (error) {
+      toastError(error);
+    }
+  };
+
+  const read = readId(typed);
+  const known = [
+    ...(bench?.tray.map((s) => s.id) ?? []),
+    ...allUnits.flatMap((u) =>
+      [...u.axles.flatMap((a) => a.wheels), ...u.spares.map((s) => s.wheel)].flatMap((w) => w.sensor?.id ?? []),
+    ),
+    ...allUnits.flatMap((u) => u.loose?.map((s) => s.id) ?? []),
+  ];
+  const alike = read.id ? lookAlikes(read.id, known) : [];
+  const saveTyped = (e: React.FormEvent) => {
+    e.preventDefault();
+    const fault = idFaultWords(read);
+    setProblem(fault);
+    if (fault === null && read.id) void note(read.id, false);
+  };
+
+  const practising = bench?.open === true;
+  const elsewhere = (id: string | null | undefined) => {
+    const there = id && id.length === 6 ? placeOfSensor(allUnits, id) : null;
+    if (!there || (there.unit.id === wheel.unit.id && there.position === wheel.local)) return null;
+    const own = wheels.find((w) => w.unit.id === there.unit.id && w.local === there.position);
+    return { ...there, name: own ? own.position : `${there.position} of ${there.unit.name}` };
+  };
+  const takenBy = elsewhere(capture?.code ?? read.id);
+  const waited = wait && wait.position === wheel.position ? (now - wait.at) / 1000 : null;
+  const limitS = wait?.kind === 'off' ? (guide.offS ?? 10) : guide.waitS;
+  const wrongPlace = practising && bench?.monitor && bench.monitor.position !== wheel.position && !capture;
+  const readyToSave = capture?.outcome === 'whole' && !refused;
+  const shown = capture
+    ? capture.code
+    : typed && !practising
+      ? (read.id ?? typed.toUpperCase().slice(0, 6))
+      : (wheel.wheel.sensor?.id ?? OPEN_ID);
+  const done = wheels.length - open.length;
+  // Where in the steps the work stands.
+  const codes = guide.steps.map((s) => s.code);
+  const stage = capture
+    ? capture.outcome === 'whole'
+      ? Math.max(codes.indexOf('read'), codes.indexOf('seen'))
+      : Math.max(1, codes.indexOf('wait'))
+    : wrongPlace || codes[0] === 'fit' || codes[0] === 'toolAt'
+      ? 0
+      : 1;
+  const statusText = capture
+    ? capture.outcome === 'whole'
+      ? 'six of six: it stands'
+      : capture.outcome === 'short'
+        ? `${capture.code.length} of six so far: wait`
+        : capture.outcome === 'timedOut'
+          ? `no answer in ${Math.round(capture.waitS)} s`
+          : `waiting ${Math.floor(capture.elapsedS)} s of ${Math.round(capture.waitS)}`
+    : waited !== null
+      ? wait?.kind === 'off'
+        ? waited < limitS
+          ? `off: ${Math.ceil(limitS - waited)} s to go`
+          : 'now again'
+        : waited < limitS
+          ? `waiting ${Math.floor(waited)} s of ${limitS}`
+          : `no answer in ${limitS} s`
+      : wheel.wheel.sensor
+        ? 'saved'
+        : 'open';
+  const timedOut = capture?.outcome === 'timedOut' || (waited !== null && wait?.kind === 'answer' && waited >= limitS);
+  return (
+    <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_420px]">
+      <div className="min-w-0">
+        <div className="mb-3 max-xl:hidden">
+          <StandSwitch />
+        </div>
+        <RigPlan
+          label="Positions of the rig"
+          units={units}
+          wheels={wheels}
+          lie={lie}
+          size={100}
+          tallness={narrow ? 46 : 74}
+          wheel={(w) => (
+            <PlainWheel
+              wheel={w}
+              selected={w === wheel}
+              paired={w.wheel.sensor !== null}
+              stripe={w.wheel.sensor !== null}
+              label={`${w.position}: ${w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}`}
+              onSelect={select}
+            >
+              <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
+              <span className="narrow text-[13px] max-md:hidden">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</span>
+            </PlainWheel>
+          )}
+        />
+        <p className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-[14px] max-xl:hidden">
+          <span>
+            <b>{styleNames[style]}</b>, {pairing.limitsFirst ? 'limits first' : 'pairing first'}
+          </span>
+          <button type="button" className="underline underline-offset-3" onClick={onChangeWay}>
+            Another way, and what to see to first
+          </button>
+        </p>
+        {!guide.onTheWheel && (
+          <div className="mt-4 max-w-[72ch] max-xl:hidden">
+            <Zeros />
+          </div>
+        )}
+      </div>
+      <div ref={card} tabIndex={-1} className="outline-none">
+        <div className="flex items-center gap-4">
+          <span className="figure text-[76px] leading-none font-bold">{wheel.position}</span>
+          <p className="text-[15px] leading-snug text-ink2">
+            {placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}
+            <span className="block text-ink">
+              wheel {order.indexOf(wheel) + 1} of {order.length}, {done} paired
+            </span>
+          </p>
+        </div>
+        <ol className="mt-3">
+          {guide.steps.map((s, i) => {
+            const { head, why } = stepWords(s.code, wheel.position, kind);
+            const current = i === stage && !wheel.wheel.sensor;
+            return (
+              <li
+                key={s.code}
+                aria-current={current ? 'step' : undefined}
+                className={`flex gap-4 border-t py-2 ${current ? 'border-t-[3px] border-ink' : 'border-rule'}`}
+              >
+                <span className="figure w-4 text-[19px] font-semibold">{i + 1}</span>
+                <span>
+                  <span className={`text-[16px] ${current ? 'font-bold' : ''}`}>{head}</span>
+                  {why && (current || !narrow) && <span className="block text-[14px] text-ink2">{why}</span>}
+                </span>
+              </li>
+            );
+          })}
+        </ol>
+        <div
+          className={`flex items-center justify-between border px-4 py-2 ${timedOut ? 'border-2 border-magenta' : 'border-ink'}`}
+          role="status"
+          aria-label="Captured ID"
+        >
+          <span className="figure text-[34px] leading-none font-bold">
+            {inPairs(shown)}
+            {capture && shown.length < 6 && (
+              <span className="text-ink2">
+                {shown.length > 0 ? ' ' : ''}
+                {inPairs('_'.repeat(6 - shown.length))}
+              </span>
+            )}
+          </span>
+          <span className="text-right text-[14px] text-ink2">{statusText}</span>
+        </div>
+        {timedOut && (
+          <div className="mt-3">
+            <Notice tone="act">
+              <b>Not found.</b>{' '}
+              {guide.offS === null
+                ? 'Wake it again: tap it, turn it over, or move it nearer.'
+                : `Take it off, wait ${guide.offS} s, and try again.`}{' '}
+              {practising ? (
+                <button
+                  type="button"
+                  className="btn btn-small mt-2"
+                  onClick={() => {
+                    const handled = capture?.handled;
+                    run({ action: 'cancelCapture' });
+                    if (handled && guide.offS !== null) run({ action: 'unfit', sensorId: handled });
+                    begin('off');
+                  }}
+                >
+                  {guide.offS === null ? 'Try again' : 'It is off'}
+                </button>
+              ) : (
+                <button type="button" className="btn btn-small mt-2" onClick={() => begin('off')}>
+                  It is off
+                </button>
+              )}
+            </Notice>
+          </div>
+        )}
+        <div className="mt-3 flex flex-wrap items-center gap-3">
+          <span className="text-[13px] text-ink2">Sensor</span>
+          <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
+        </div>
+        {refused && (
+          <div className="mt-3">
+            <Notice tone="act">
+              {isMotorcycle(wheel.unit) ? (
+                <>
+                  <b>{wheel.position} has a rubber stem: metal only on a motorcycle.</b> A sensor that shears the stem empties the
+                  tire while riding. Have a metal stem fitted before this sensor goes on.
+                </>
+              ) : (
+                <>
+                  <b>No: {wheel.position} has a rubber stem.</b> A flow-through sensor cracks it, leaks or shears it off. Have a
+                  metal stem fitted, or use a cap.
+                </>
+              )}
+            </Notice>
+          </div>
+        )}
+        {!refused && wheel.wheel.stem === 'rubber' && kind === 'cap' && (
+          <div className="mt-3">
+            <Notice>{wheel.position} has a rubber stem. Many fit a light cap on a sound one; a metal stem is safer.</Notice>
+          </div>
+        )}
+        {takenBy && (
+          <div className="mt-3">
+            <Notice tone="act">
+              <b>
+                {inPairs(capture?.code ?? read.id ?? '')} is the sensor of {takenBy.name} already.
+              </b>{' '}
+              Another sensor answered, now or then. Capture again with the others 3 m away; or, if this one is right,{' '}
+              {takenBy.name} must be paired again.
+              <span className="mt-2 flex flex-wrap gap-2">
+                {capture && (
+                  <button type="button" className="btn btn-small" onClick={() => run({ action: 'cancelCapture' })}>
+                    Capture again
+                  </button>
+                )}
+                <button
+                  type="button"
+                  className="btn btn-small"
+                  onClick={() => {
+                    if (capture) void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short', true);
+                    else if (read.id) void note(read.id, true);
+                  }}
+                >
+                  Move it to {wheel.position}
+                </button>
+              </span>
+            </Notice>
+          </div>
+        )}
+        {problem && (
+          <p className="error mt-2" role="alert">
+            {problem}
+          </p>
+        )}
+        <div className="mt-3 flex flex-wrap gap-2">
+          {practising ? (
+            <>
+              {wrongPlace && !wheel.wheel.sensor ? (
+                <button
+                  type="button"
+                  className="btn btn-solid min-h-[52px] grow text-[17px]"
+                  onClick={() => run({ action: 'goTo', position: wheel.position })}
+                >
+                  Open {wheel.position} on the monitor
+                </button>
+              ) : (
+                <button
+                  type="button"
+                  className="btn btn-solid min-h-[52px] grow text-[17px]"
+                  disabled={!readyToSave || takenBy !== null}
+                  onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
+                >
+                  Save to {wheel.position}
+                  {monitor?.saves === 'longPress' ? ' (long press)' : ''}
+                </button>
+              )}
+              {capture && (
+                <button type="button" className="btn min-h-[52px]" onClick={() => run({ action: 'cancelCapture' })}>
+                  No answer, leave it
+                </button>
+              )}
+              {capture?.outcome === 'short' && (
+                <button
+                  type="button"
+                  className="btn min-h-[52px]"
+                  onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
+                >
+                  Save it now
+                </button>
+              )}
+            </>
+          ) : (
+            codes.includes('wait') &&
+            !wheel.wheel.sensor && (
+              <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('answer')}>
+                {waited !== null ? 'Count again' : `Count ${guide.waitS} s`}
+              </button>
+            )
+          )}
+          {!capture && wheel.wheel.sensor && (
+            <button
+              type="button"
+              className="btn"
+              onClick={() =>
+                void change(wheel, `${wheel.position} is open.`, (u, time) => openPosition(u, wheel.local, time, false)).then(
+                  (ok) => {
+                    if (ok && practising) run({ action: 'clearCode', position: wheel.position });
+                  },
+                )
+              }
+            >
+              Delete, to open
+            </button>
+          )}
+        </div>
+        {open.length === 0 && (
+          <div className="mt-4 flex flex-wrap gap-2">
+            <Link className="btn btn-solid" to="?part=check">
+              Next: the final check
+            </Link>
+            <Link className="btn" to={`/rigs/${rig.id}/watch`}>
+              Watch
+            </Link>
+          </div>
+        )}
+        {bench && practising ? (
+          <PracticeMonitor bench={bench} style={style} waitS={guide.waitS} run={run} />
+        ) : (
+          <p className="mt-5 border-t border-rule pt-3 text-[14px]">
+            Practise with simulated sensors first.{' '}
+            <button
+              type="button"
+              className="btn btn-small ml-1"
+              onClick={() =>
+                command.mutate({ action: 'open' }, { onError: toastError, onSuccess: () => toast('The bench kit is laid out.') })
+              }
+            >
+              Lay out the bench kit
+            </button>
+          </p>
+        )}
+        <form onSubmit={saveTyped} className="mt-6" noValidate>
+          <h2 className="border-b border-ink pb-1">Or type the ID from the monitor</h2>
+          <div className="mt-2 flex items-start gap-2">
+            <Field
+              label={`ID for ${wheel.position}`}
+              className="grow"
+              placeholder="4C A1 E0"
+              autoCapitalize="characters"
+              spellCheck={false}
+              value={typed}
+              onChange={(e) => {
+                setTyped(e.target.value);
+                keepDraft(`${key}.typed`, e.target.value);
+                setProblem(null);
+              }}
+              hint={
+                alike.length > 0
+                  ? `Did you mean ${alike.map(inPairs).join(' or ')}? B and 8, D and 0 look alike.`
+                  : read.corrected.length > 0 && read.id
+                    ? `Read as ${inPairs(read.id)}: ${read.corrected.join(' and ')} taken for a digit.`
+                    : read.id && hasDoubtfulDigit(read.id)
+                      ? `${inPairs(read.id)}: look again at every B and 8, D and 0.`
+                      : undefined
+              }
+            />
+            <button type="submit" className="btn mt-[22px]" disabled={refused}>
+              Save
+            </button>
+          </div>
+        </form>
+        <div className="mt-6 flex flex-col gap-3 xl:hidden">
+          {!guide.onTheWheel && <Zeros />}
+          <p className="text-[14px]">
+            <b>{styleNames[style]}</b>.{' '}
+            <button type="button" className="underline underline-offset-3" onClick={onChangeWay}>
+              Another way, and what to see to first
+            </button>
+          </p>
+          <StandSwitch />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** Said beforehand: zeros are right until a sensor sits on its valve. */
+function Zeros() {
+  return (
+    <Notice>
+      <b>Right after pairing, before fitting, a sensor reads zero.</b> That is expected. Druckwerk does not ring for it until it
+      was once heard with pressure; after that a zero is a zero. The monitor itself may ring: acknowledge it.
+    </Notice>
+  );
+}

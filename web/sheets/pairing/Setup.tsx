@@ -1,0 +1,127 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { PAIRING_STYLES, styleGuide, styleRefusal } from '#core/pairing/guide.ts';
+import type { SensorKind } from '#schema/common.ts';
+import type { PairingStyle, Rig } from '#schema/unit.ts';
+import { useRig } from '../../app/useRig.ts';
+import { keepDraft, readDraft } from '../../data/drafts.ts';
+import { useMonitor } from '../../data/queries.ts';
+import { Switch } from '../../parts/controls.tsx';
+import { beforeWords, refusalWords, styleAbout, styleNames } from '../../parts/words-pairing.ts';
+
+export const kinds: { value: SensorKind; text: string }[] = [
+  { value: 'cap', text: 'Cap' },
+  { value: 'flowThrough', text: 'Flow-through' },
+  { value: 'internal', text: 'Internal' },
+];
+
+/** How this kit is paired, and what to see to first. */
+export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing']>) => void }) {
+  const { rig, wheels } = useRig();
+  const monitor = useMonitor(rig);
+  const factoryCoded = wheels.some((w) => w.wheel.sensor?.factoryPosition !== undefined);
+  const [kind, setKind] = useState<SensorKind>(
+    rig.pairing?.kind ?? wheels.find((w) => w.wheel.sensor)?.wheel.sensor?.kind ?? 'cap',
+  );
+  const refused = (s: PairingStyle): string | null => {
+    if (monitor?.styles && !monitor.styles.includes(s)) return 'this monitor does not do it';
+    const refusal = styleRefusal(s, kind, factoryCoded);
+    return refusal && refusalWords[refusal];
+  };
+  const first = PAIRING_STYLES.find((s) => refused(s) === null) ?? 'heldNear';
+  const [chosen, setChosen] = useState<PairingStyle>(rig.pairing?.style ?? first);
+  const style = refused(chosen) === null ? chosen : first;
+  const [limitsFirst, setLimitsFirst] = useState(rig.pairing?.limitsFirst ?? true);
+  const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded });
+  const key = `pairing.before.${rig.id}`;
+  const [ticked, setTicked] = useState<string[]>(() => readDraft<string[]>(key) ?? []);
+  const tick = (code: string, on: boolean) => {
+    const next = on ? [...ticked, code] : ticked.filter((t) => t !== code);
+    setTicked(next);
+    keepDraft(key, next);
+  };
+  return (
+    <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
+      <section aria-label="How it is paired">
+        <h2 className="border-b border-ink pb-2">How is this kit paired?</h2>
+        <div className="mt-3 flex flex-wrap items-center gap-3">
+          <span className="text-[13px] text-ink2">Sensors</span>
+          <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
+        </div>
+        <fieldset className="mt-2">
+          <legend className="sr-only">Way of pairing</legend>
+          {PAIRING_STYLES.map((s) => {
+            const no = refused(s);
+            return (
+              <label key={s} className={`flex gap-3 border-b border-rule py-2 ${no ? 'text-ink2' : 'cursor-pointer'}`}>
+                <input
+                  type="radio"
+                  name="style"
+                  className="mt-1 size-[20px] shrink-0 accent-ink"
+                  checked={style === s}
+                  disabled={no !== null}
+                  onChange={() => setChosen(s)}
+                />
+                <span>
+                  <span className="text-[16px] font-semibold">{styleNames[s]}</span>
+                  <span className="block text-[13.5px] text-ink2">{no ? `Not here: ${no}.` : styleAbout[s]}</span>
+                </span>
+              </label>
+            );
+          })}
+        </fieldset>
+        <div className="mt-3">
+          <Switch
+            label="Limits first or pairing first"
+            value={limitsFirst ? 'limits' : 'pairing'}
+            options={[
+              { value: 'limits', text: 'Limits first' },
+              { value: 'pairing', text: 'Pairing first' },
+            ]}
+            onChange={(v) => setLimitsFirst(v === 'limits')}
+          />
+          <p className="mt-1 max-w-[60ch] text-[13.5px] text-ink2">
+            Both are common. Limits first, so that an alarm is a true one from the first minute; pairing first, when you want to
+            see figures at once.{' '}
+            {limitsFirst && (
+              <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/alarms?part=card`}>
+                To the keying card
+              </Link>
+            )}
+          </p>
+        </div>
+      </section>
+      <section aria-label="Before you start">
+        <h2 className="border-b border-ink pb-2">Before you start</h2>
+        <ul>
+          {guide.before.map((code) => {
+            const { head, why } = beforeWords[code];
+            return (
+              <li key={code}>
+                <label className="flex cursor-pointer gap-3 border-b border-rule py-2">
+                  <input
+                    type="checkbox"
+                    className="mt-1 size-[20px] shrink-0 accent-ink"
+                    checked={ticked.includes(code)}
+                    onChange={(e) => tick(code, e.target.checked)}
+                  />
+                  <span>
+                    <span className="text-[16px]">{head}</span>
+                    <span className="block text-[13.5px] text-ink2">{why}</span>
+                  </span>
+                </label>
+              </li>
+            );
+          })}
+        </ul>
+        <button
+          type="button"
+          className="btn btn-solid mt-4 min-h-[52px] w-full text-[17px]"
+          onClick={() => onBegin({ style, limitsFirst, kind })}
+        >
+          Begin, wheel by wheel
+        </button>
+      </section>
+    </div>
+  );
+}
