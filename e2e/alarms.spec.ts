@@ -215,3 +215,21 @@ test('a limit follows the pointer and the finger, and the day its slider', async
   await page.reload();
   await expect(high).toHaveAttribute('aria-valuetext', during as string);
 });
+
+test('keying is practised on a monitor that refuses', async ({ page, own }) => {
+  const id = await haulRig(own);
+  await page.goto(`${own.url}/rigs/${id}/alarms?part=card`);
+  await page.getByRole('button', { name: 'Open its limit menu' }).click();
+  const shows = page.getByRole('status', { name: 'Practice monitor' });
+  await expect(shows).toContainText(/low 100\s?psi/);
+  await page.getByRole('button', { name: 'Low / high' }).click();
+  for (let i = 0; i < 8; i += 1) await page.getByRole('button', { name: '− 10' }).click();
+  await expect(page.getByText('Refused: a low must stay under its high')).toBeVisible();
+  await expect(shows).toContainText(/high 105\s?psi/);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Next axle' }).click();
+  await expect(shows).toContainText('A2, rear blinks');
+  await page.getByRole('button', { name: 'Low / high' }).click();
+  await page.getByRole('button', { name: '− 1', exact: true }).click();
+  await expect(page.getByText(/changed while the card was at another axle: A2/)).toBeVisible();
+});

@@ -188,6 +188,7 @@ test('the book: kept at hand, moved, replaced, from a file; the detective on a s
   const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Pair', unitIds: [unit.id], loadState: 'loaded', monitorId: null });
   await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'open' });
   await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=book`);
+  await expect(page.getByRole('table', { name: /^ID book/ })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Take the sensor off A2R and keep it' }).click();
   await expect(page.getByRole('region', { name: 'Sensors at hand' })).toContainText('D0 00 04');
@@ -213,6 +214,7 @@ test('the book: kept at hand, moved, replaced, from a file; the detective on a s
   for (const p of ['A1L', 'A1R', 'A2L', 'A2R'])
     await expect(page.locator(`[data-position="${p}"]`)).toHaveAttribute('data-ink', 'steady', { timeout: 30_000 });
   await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=detective`);
+  await expect(page.getByRole('heading', { name: 'The plan' })).toBeVisible();
   await expectAccessible(page);
   const next = page.getByRole('button', { name: 'Take it from the watch' });
   for (let go = 0; go < 4 && (await next.count()) > 0; go += 1) {

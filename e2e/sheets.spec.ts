@@ -1,6 +1,22 @@
 import { expect, expectAccessible, rigId, test } from './server.ts';
 
-const sheets = ['layout', 'kit', 'kit?part=box', 'kit?part=monitor', 'pressures', 'alarms', 'pairing', 'watch', 'bench'];
+const sheets = [
+  'layout',
+  'kit',
+  'kit?part=box',
+  'kit?part=monitor',
+  'pressures',
+  'alarms',
+  'alarms?part=card',
+  'alarms?part=year',
+  'pairing',
+  'pairing?part=book',
+  'pairing?part=check',
+  'pairing?part=rotation',
+  'pairing?part=detective',
+  'watch',
+  'bench',
+];
 
 for (const theme of ['day', 'night']) {
   for (const [size, viewport] of [

@@ -66,11 +66,11 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     await page.getByRole('button', { name: 'Lay out the bench kit' }).click();
     await page.getByLabel('Other sensors 3 m away').click();
     await expect(page.getByLabel('Other sensors 3 m away')).toBeChecked();
-    for (const position of ['A1C', 'A2C', 'A2R']) {
+    for (const [i, position] of ['A1C', 'A2C', 'A2R'].entries()) {
       await expect(page.getByRole('status', { name: 'Captured ID' })).toContainText('FF FF FF');
       await page
         .getByRole('button', { name: /^Hold sensor/ })
-        .first()
+        .nth(i)
         .click();
       await expect(page.getByText('six of six: it stands')).toBeVisible();
       await page.getByRole('button', { name: `Save to ${position}` }).click();

@@ -4,6 +4,12 @@ import { PairingStyle } from './unit.ts';
 
 const action = <N extends string>(name: N) => ({ action: Type.Literal(name) });
 
+/** Keys of the limit menu. */
+const KeyerKey = Type.Union(
+  (['group', 'field', 'up', 'down', 'up10', 'down10', 'save', 'leave'] as const).map((k) => Type.Literal(k)),
+);
+type KeyerKeyName = Static<typeof KeyerKey>;
+
 /** What the owner may do at the bench. */
 export const BenchCommand = Type.Unsafe<
   | { action: 'open' }
@@ -31,6 +37,8 @@ export const BenchCommand = Type.Unsafe<
   | { action: 'fitLabelled' }
   | { action: 'rotateWheels'; moves: Record<string, string> }
   | { action: 'forgetMistakes' }
+  | { action: 'openKeyer'; groups: string[] }
+  | { action: 'key'; key: KeyerKeyName; intended?: string }
   | { action: 'fit'; sensorId: string; position: string }
   | { action: 'unfit'; sensorId: string }
 >({
@@ -87,6 +95,11 @@ export const BenchCommand = Type.Unsafe<
     Type.Object(action('fitLabelled'), strict),
     Type.Object({ ...action('rotateWheels'), moves: Type.Record(Type.String({ pattern: POSITION_PATTERN }), Position) }, strict),
     Type.Object(action('forgetMistakes'), strict),
+    Type.Object(
+      { ...action('openKeyer'), groups: Type.Array(Type.String({ minLength: 1, maxLength: 60 }), { minItems: 1, maxItems: 80 }) },
+      strict,
+    ),
+    Type.Object({ ...action('key'), key: KeyerKey, intended: Type.Optional(Type.String({ maxLength: 60 })) }, strict),
     Type.Object({ ...action('fit'), sensorId: SensorId, position: Position }, strict),
     Type.Object({ ...action('unfit'), sensorId: SensorId }, strict),
   ],
@@ -159,12 +172,31 @@ export const BenchMonitorView = Type.Object(
       ),
     ),
     captures: Type.Integer(),
-    /** Loose sensors that have a wheel on their label. */
-    labelled: Type.Integer(),
+    /** Loose sensors that have a wheel on their label, and which. */
+    labels: Type.Record(Type.String(), Type.String()),
   },
   strict,
 );
 export type BenchMonitorView = Static<typeof BenchMonitorView>;
+
+const KeyedLimits = Type.Record(
+  Type.String(),
+  Type.Object({ low: Type.Union([Type.Number(), Type.Null()]), high: Type.Union([Type.Number(), Type.Null()]) }, strict),
+);
+export const BenchKeyerView = Type.Object(
+  {
+    groups: Type.Array(Type.String()),
+    at: Type.Integer(),
+    field: Type.Union([Type.Literal('low'), Type.Literal('high')]),
+    limits: KeyedLimits,
+    saved: KeyedLimits,
+    refusals: Type.Integer(),
+    wrongAxle: Type.Array(Type.String()),
+    leftUnsaved: Type.Integer(),
+  },
+  strict,
+);
+export type BenchKeyerView = Static<typeof BenchKeyerView>;
 
 export const BenchView = Type.Object(
   {
@@ -178,6 +210,8 @@ export const BenchView = Type.Object(
     wheels: Type.Array(BenchWheelView),
     /** The simulated monitor; null while the bench is closed. */
     monitor: Type.Union([BenchMonitorView, Type.Null()]),
+    /** Its limit menu, once it was opened. */
+    keyer: Type.Union([BenchKeyerView, Type.Null()]),
     /** Sensors lying loose on the bench. */
     tray: Type.Array(Type.Object({ id: SensorId, kind: SensorKind }, strict)),
   },

@@ -54,12 +54,39 @@ const shots = [
     (page) => page.getByRole('button', { name: 'Select B1' }).click(),
   ],
   ['alarms-card', `/rigs/${linden}/alarms?part=card`, phone],
-  ['pairing', `/rigs/${id('Scout')}/pairing`, desk],
+  [
+    'pairing',
+    `/rigs/${linden}/pairing`,
+    desk,
+    false,
+    async (page) => {
+      await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
+      await page.getByTestId('monitor-position').waitFor();
+    },
+  ],
+  ['pairing-book', `/rigs/${linden}/pairing?part=book`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
   ['watch-night', `/rigs/${linden}/watch`, desk, true],
   ['bench', `/rigs/${linden}/bench`, desk],
   ['watch-phone', `/rigs/${linden}/watch`, phone],
-  ['pairing-phone', `/rigs/${id('Scout')}/pairing`, phone],
+  [
+    'pairing-phone',
+    `/rigs/${id('Scout')}/pairing`,
+    phone,
+    false,
+    async (page) => {
+      await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
+      await page.getByRole('button', { name: 'Lay out the bench kit' }).click();
+      await page.getByRole('button', { name: 'Open A2R' }).click();
+      await page.getByLabel('Trouble to practise').selectOption('short');
+      await page
+        .getByRole('button', { name: /^Hold sensor/ })
+        .first()
+        .click();
+      await page.getByText('of six so far').waitFor();
+      await page.evaluate(() => window.scrollTo(0, 0));
+    },
+  ],
 ];
 
 const browser = await chromium.launch({

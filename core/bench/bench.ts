@@ -3,6 +3,7 @@ import { AIR_GAS_CONSTANT, ambientAtAltitude } from '../air/atmosphere.ts';
 import { FieldError } from '../errors.ts';
 import { orificeFlow } from '../leak/orifice.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
+import type { BenchKeyer } from './keyer.ts';
 import type { BenchMonitor } from './monitor.ts';
 import { BENCH, cellVoltage, SENSOR_PHYSICS } from './parameters.ts';
 import { between, normal, type RandomState, uniform } from './random.ts';
@@ -78,6 +79,8 @@ export interface BenchState {
   sensors: BenchSensor[];
   /** The simulated monitor, once it was switched on. */
   monitor?: BenchMonitor;
+  /** Its limit menu, once it was opened. */
+  keyer?: BenchKeyer;
 }
 
 /** A frame that was heard. */

@@ -17,6 +17,7 @@ import {
   unfitSensor,
   wheelAt,
 } from '#core/bench/bench.ts';
+import { freshKeyer, type PressAnswer, pressKey } from '#core/bench/keyer.ts';
 import {
   type BenchMonitor,
   captureView,
@@ -201,12 +202,12 @@ export class BenchKeeper {
     const { rig, units } = this.#watch.rigWithUnits(rigId);
     changeWheels(state, benchWheels(units, rig.loadState));
     const wheels = wheelsOf(units);
+    // A kit that was paired before the bench was laid out is in its monitor already.
+    if (!state.monitor) for (const w of wheels) if (w.wheel.sensor) monitorOf(state).saved[w.position] = w.wheel.sensor.id;
     const monitor = monitorOf(state);
     if (!state.wheels.some((w) => w.position === monitor.position)) monitor.position = state.wheels[0]?.position ?? '';
     for (const w of wheels) {
       const { sensor } = w.wheel;
-      // A kit that was paired before the bench was laid out is in the monitor already.
-      if (sensor && !state.sensors.some((s) => s.id === sensor.id)) monitor.saved[w.position] ??= sensor.id;
       if (sensor && !state.sensors.some((s) => s.id === sensor.id)) addSensor(state, sensor.id, sensor.kind, w.position);
     }
     // Enough loose sensors for the wheels without one, and one to spare.
@@ -220,7 +221,18 @@ export class BenchKeeper {
   view(rigId: string): BenchView {
     const bench = this.#benches.get(rigId);
     if (!bench)
-      return { open: false, running: false, factor: 1, time: null, kmh: 0, ...START, wheels: [], monitor: null, tray: [] };
+      return {
+        open: false,
+        running: false,
+        factor: 1,
+        time: null,
+        kmh: 0,
+        ...START,
+        wheels: [],
+        monitor: null,
+        keyer: null,
+        tray: [],
+      };
     const { state } = bench;
     const monitor = monitorOf(state);
     return {
@@ -252,8 +264,11 @@ export class BenchKeeper {
         trouble: monitor.trouble,
         mistakes: monitor.mistakes.slice(-100),
         captures: monitor.captures,
-        labelled: state.sensors.filter((x) => x.at === null && monitor.labels[x.id] !== undefined).length,
+        labels: Object.fromEntries(
+          Object.entries(monitor.labels).filter(([id]) => state.sensors.some((x) => x.id === id && x.at === null)),
+        ),
       },
+      keyer: state.keyer ?? null,
       tray: state.sensors.filter((s) => s.at === null).map((s) => ({ id: s.id, kind: s.kind })),
     };
   }
@@ -263,16 +278,20 @@ export class BenchKeeper {
    * @returns the bench after it; for `hold` also what the monitor shows
    * @throws FieldError at a wheel or sensor that is not on the bench; HttpProblem 409 while the bench is not open
    */
-  async command(rigId: string, command: BenchCommand): Promise<{ bench: BenchView; saved?: SaveAnswer; code?: string }> {
+  async command(
+    rigId: string,
+    command: BenchCommand,
+  ): Promise<{ bench: BenchView; saved?: SaveAnswer | PressAnswer; code?: string }> {
     await this.#stepping;
     if (command.action === 'open') await this.#open(rigId);
     else if (command.action === 'close') await this.#close(rigId);
     else {
       const bench = this.#benches.get(rigId);
       if (!bench) throw new HttpProblem(409, 'The bench is not open for this rig', { detail: 'Open it first.' });
-      const saves = command.action === 'saveCode' ? await this.#savesOf(rigId) : undefined;
+      const own = command.action === 'saveCode' || command.action === 'openKeyer' || command.action === 'key';
+      const kit = own ? await this.#monitorOf(rigId) : undefined;
       const code = bench.state.monitor?.capture ? captureView(bench.state, bench.state.monitor.capture).code : '';
-      const saved = this.#apply(bench, command, saves);
+      const saved = this.#apply(bench, command, kit);
       await this.#tellClock(rigId, bench);
       await inTransaction(this.#db, (raw) => this.#save(raw, rigId, bench));
       const view = this.view(rigId);
@@ -284,17 +303,17 @@ export class BenchKeeper {
     return { bench: view };
   }
 
-  /** How the rig's monitor keeps what is keyed. */
-  #savesOf(rigId: string): Promise<Monitor['saves']> {
+  /** The rig's monitor, as its owner described it. */
+  #monitorOf(rigId: string): Promise<Monitor | undefined> {
     const { monitorId } = this.#watch.rigWithUnits(rigId).rig;
-    return inTransaction(this.#db, (raw) => listRecords<Monitor>(raw, 'monitors').find((m) => m.id === monitorId)?.saves);
+    return inTransaction(this.#db, (raw) => listRecords<Monitor>(raw, 'monitors').find((m) => m.id === monitorId));
   }
 
   #apply(
     bench: OpenBench,
     command: Exclude<BenchCommand, { action: 'open' | 'close' }>,
-    saves: Monitor['saves'],
-  ): SaveAnswer | undefined {
+    kit: Monitor | undefined,
+  ): SaveAnswer | PressAnswer | undefined {
     const { state } = bench;
     const monitor = monitorOf(state);
     switch (command.action) {
@@ -350,7 +369,7 @@ export class BenchKeeper {
         nextPosition(state, monitor, command.by);
         return;
       case 'saveCode':
-        return saveShown(state, monitor, command.press, saves, command.intended);
+        return saveShown(state, monitor, command.press, kit?.saves, command.intended);
       case 'leaveMenu':
         leaveMenu(state, monitor);
         return;
@@ -375,6 +394,13 @@ export class BenchKeeper {
       case 'rotateWheels':
         rotateWheels(state, command.moves);
         return;
+      case 'openKeyer':
+        if (!kit) throw new FieldError('/action', 'the rig has no monitor to key');
+        state.keyer = freshKeyer(command.groups, kit);
+        return;
+      case 'key':
+        if (!state.keyer || !kit) throw new FieldError('/action', 'open the limit menu first');
+        return pressKey(state.keyer, command.key, kit, command.intended);
       case 'forgetMistakes':
         monitor.mistakes = [];
         monitor.captures = 0;

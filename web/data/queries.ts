@@ -193,7 +193,7 @@ export function useSilence(rigId: string) {
 export interface BenchAnswer {
   bench: BenchView;
   /** How a press of the save key was taken, and the code that stood then. */
-  saved?: 'saved' | 'nothingToSave' | 'needsLongPress';
+  saved?: 'saved' | 'nothingToSave' | 'needsLongPress' | 'taken' | 'refused';
   code?: string;
 }
 

@@ -14,6 +14,7 @@ import { parseNumber, useFormat } from '../../parts/format.ts';
 import { toast, toastError } from '../../parts/toast.ts';
 import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords } from '../../parts/words-limits.ts';
 import { cardAxles } from './cardAxles.ts';
+import { PracticeKeys } from './PracticeKeys.tsx';
 
 /** What the monitor shows before the card begins. */
 type From = 'keyed' | 'factory' | LoadState;
@@ -322,6 +323,15 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
             ))}
           </Notice>
         </section>
+      )}
+      {monitor.groups !== 'baseline' && card.groups.length > 0 && (
+        <PracticeKeys
+          monitor={monitor}
+          groups={card.groups.map((g) => g.group)}
+          name={groupName}
+          at={step?.group}
+          wanted={card.afterwards}
+        />
       )}
       {card.bare.length > 0 && (
         <p className="mt-4 max-w-[70ch] text-[14px] text-ink2 print:hidden">

@@ -10,14 +10,14 @@ import type { Rig } from '#schema/unit.ts';
 import { useRig } from '../../app/useRig.ts';
 import { ApiProblem } from '../../data/api.ts';
 import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
-import { useBench, useBenchCommand, useMonitor } from '../../data/queries.ts';
+import { useBench, useBenchCommand, useMonitor, useRigs } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
-import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
+import { RigPlan, SmallPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { soundRefused, soundTaken, wakeSound } from '../../parts/sound.ts';
-import { toast, toastError } from '../../parts/toast.ts';
+import { toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { idFaultWords, stepWords, styleNames } from '../../parts/words-pairing.ts';
 import { PracticeMonitor } from './PracticeMonitor.tsx';
@@ -39,6 +39,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const monitor = useMonitor(rig);
   const bench = useBench(rig.id).data;
   const command = useBenchCommand(rig.id);
+  const rigs = useRigs();
   const { pair, change, units: allUnits } = usePairing();
   const { style } = pairing;
   const order = useMemo(() => pairingOrder(style, wheels), [style, wheels]);
@@ -96,6 +97,10 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const endWait = () => {
     setWait(null);
     dropDraft(waitKey);
+  };
+  const walk = (by: 1 | -1) => {
+    const i = order.indexOf(wheel);
+    select((order[(i + by + order.length) % order.length] as typeof wheel).position);
   };
   const refused = needsMetalStem(wheel, kind);
   const goOn = () => {
@@ -163,7 +168,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     const there = id && id.length === 6 ? placeOfSensor(allUnits, id) : null;
     if (!there || (there.unit.id === wheel.unit.id && there.position === wheel.local)) return null;
     const own = wheels.find((w) => w.unit.id === there.unit.id && w.local === there.position);
-    return { ...there, name: own ? own.position : `${there.position} of ${there.unit.name}` };
+    const others = (rigs.data ?? []).filter((r) => r.unitIds.includes(there.unit.id)).map((r) => r.name);
+    return {
+      ...there,
+      name: own ? own.position : `${there.position} of ${there.unit.name}${others.length > 0 ? ` (${others.join(', ')})` : ''}`,
+    };
   };
   const takenBy = elsewhere(capture?.code ?? read.id);
   const waited = wait && wait.position === wheel.position ? (now - wait.at) / 1000 : null;
@@ -211,27 +220,45 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
         <div className="mb-3 max-xl:hidden">
           <StandSwitch />
         </div>
-        <RigPlan
-          label="Positions of the rig"
-          units={units}
-          wheels={wheels}
-          lie={lie}
-          size={100}
-          tallness={narrow ? 46 : 74}
-          wheel={(w) => (
-            <PlainWheel
-              wheel={w}
-              selected={w === wheel}
-              paired={w.wheel.sensor !== null}
-              stripe={w.wheel.sensor !== null}
-              label={`${w.position}: ${w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}`}
-              onSelect={select}
-            >
-              <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
-              <span className="narrow text-[13px] max-md:hidden">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</span>
-            </PlainWheel>
-          )}
-        />
+        {narrow ? (
+          <div className="flex items-center gap-2">
+            <button type="button" className="btn" aria-label="Wheel before" onClick={() => walk(-1)}>
+              ◂
+            </button>
+            <div className="min-w-0 grow">
+              <SmallPlan
+                units={units}
+                wheels={wheels}
+                ink={(w) => (w === wheel ? 'print' : w.wheel.sensor ? 'steady' : 'bare')}
+              />
+            </div>
+            <button type="button" className="btn" aria-label="Next wheel" onClick={() => walk(1)}>
+              ▸
+            </button>
+          </div>
+        ) : (
+          <RigPlan
+            label="Positions of the rig"
+            units={units}
+            wheels={wheels}
+            lie={lie}
+            size={100}
+            tallness={74}
+            wheel={(w) => (
+              <PlainWheel
+                wheel={w}
+                selected={w === wheel}
+                paired={w.wheel.sensor !== null}
+                stripe={w.wheel.sensor !== null}
+                label={`${w.position}: ${w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}`}
+                onSelect={select}
+              >
+                <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
+                <span className="narrow text-[13px] max-md:hidden">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</span>
+              </PlainWheel>
+            )}
+          />
+        )}
         <p className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-[14px] max-xl:hidden">
           <span>
             <b>{styleNames[style]}</b>, {pairing.limitsFirst ? 'limits first' : 'pairing first'}
@@ -457,9 +484,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             <button
               type="button"
               className="btn btn-small ml-1"
-              onClick={() =>
-                command.mutate({ action: 'open' }, { onError: toastError, onSuccess: () => toast('The bench kit is laid out.') })
-              }
+              onClick={() => command.mutate({ action: 'open' }, { onError: toastError })}
             >
               Lay out the bench kit
             </button>

@@ -33,6 +33,7 @@ export function PracticeMonitor({
   if (!monitor) return null;
   const { capture, position } = monitor;
   const busy = capture !== null && (capture.outcome === 'waiting' || capture.outcome === 'short');
+  const labelled = Object.keys(monitor.labels).length;
   const lists = [...new Set(bench.wheels.map((w) => w.position[0] as string))];
   const code = capture ? capture.code : (monitor.saved[position] ?? 'FFFFFF');
   return (
@@ -125,6 +126,7 @@ export function PracticeMonitor({
                     onClick={() => run({ action: 'capture', style, sensorId: s.id, waitS })}
                   >
                     {act[style](i + 1, position)}
+                    {monitor.labels[s.id] ? `, labelled ${monitor.labels[s.id]}` : ''}
                   </button>
                 </li>
               ))}
@@ -136,9 +138,9 @@ export function PracticeMonitor({
           </button>
         )}
       </div>
-      {monitor.labelled > 0 && (
+      {labelled > 0 && (
         <p className="mt-3 text-[14px]">
-          {monitor.labelled} paired {monitor.labelled === 1 ? 'sensor lies' : 'sensors lie'} labelled on the table.{' '}
+          {labelled} paired {labelled === 1 ? 'sensor lies' : 'sensors lie'} labelled on the table.{' '}
           <button type="button" className="btn btn-small ml-1" onClick={() => run({ action: 'fitLabelled' })}>
             Fit them all by their labels
           </button>
