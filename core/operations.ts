@@ -7,6 +7,7 @@ import { FieldError } from './errors.ts';
 import { stemLoad } from './fitting/stem.ts';
 import { pressureAt, temperatureFor } from './gas/gas.ts';
 import { exchangesFor } from './pairing/exchanges.ts';
+import { linkBudget } from './radio/link.ts';
 import { readMarking } from './tire/marking.ts';
 import { convert } from './units/units.ts';
 import { replay } from './watch/replay.ts';
@@ -35,5 +36,6 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
     return planKeying(monitor, axles, shown);
   },
   'pairing.exchanges': ({ now, wanted }) => ({ exchanges: exchangesFor(now, wanted) }),
+  'radio.link': linkBudget,
   'watch.replay': replay,
 };

@@ -17,6 +17,7 @@ test('yard: duplicate, archive, export, delete, import: the same rig', async ({ 
   await page.getByLabel(/^Behind the front axle/).press('Enter');
   await expect(page.getByLabel(/^Behind the front axle/)).toHaveValue('3.81');
   await page.goto(page.url().replace('layout', 'pairing'));
+  await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   await page.getByLabel('ID for A1L').fill('4CA1E0');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('A1L is 4C A1 E0.', { exact: true })).toBeVisible();
@@ -109,6 +110,7 @@ test('layout: a second wheel set keeps each set’s sensors, and the plan turns 
   await page.getByRole('button', { name: 'Draw it' }).click();
   await page.waitForURL(/layout/);
   await page.goto(page.url().replace('layout', 'pairing'));
+  await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   await page.getByLabel('ID for A1L').fill('4CA1E0');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.locator('[data-position="A1L"]')).toContainText('4C A1 E0');

@@ -258,6 +258,20 @@ export const operationSchemas = {
     ),
     output: Type.Object({ exchanges: Type.Array(Type.Tuple([Type.String(), Type.String()])) }, strict),
   },
+  'radio.link': {
+    summary: 'Link budget between a sender and a receiver: free-space loss and what stands in the way',
+    input: Type.Object(
+      {
+        frequencyMhz: Type.Number({ exclusiveMinimum: 0, maximum: 100000 }),
+        distanceM: Type.Number({ exclusiveMinimum: 0, maximum: 1e6 }),
+        transmitDbm: Type.Number({ minimum: -200, maximum: 100 }),
+        sensitivityDbm: Type.Number({ minimum: -200, maximum: 100 }),
+        lossesDb: Type.Optional(Type.Array(Type.Number({ minimum: 0, maximum: 200 }), { maxItems: 50 })),
+      },
+      strict,
+    ),
+    output: Type.Object({ pathLossDb: Type.Number(), receivedDbm: Type.Number(), marginDb: Type.Number() }, strict),
+  },
   'watch.replay': {
     summary: 'Run the watch over readings and list the alarms it raises',
     input: Type.Object(

@@ -229,6 +229,21 @@ export const FitOverride = Type.Object(
 );
 export type FitOverride = Static<typeof FitOverride>;
 
+/** What was done at a wheel when its sensor went on. */
+export const Fitting = Type.Object(
+  {
+    done: Type.Array(Type.Object({ code: Type.String({ minLength: 1, maxLength: 30 }), at: Time }, strict), { maxItems: 40 }),
+    /** Soapy water: bubbles or none. */
+    leak: Type.Optional(Type.Union([Type.Literal('none'), Type.Literal('bubbles')])),
+    /** Seconds it hissed. */
+    hissS: Type.Optional(Type.Number({ minimum: 0, maximum: 600 })),
+    note: Type.Optional(Type.String({ maxLength: 500 })),
+    photos: Type.Optional(Type.Array(Id, { maxItems: 8 })),
+  },
+  strict,
+);
+export type Fitting = Static<typeof Fitting>;
+
 export const Wheel = Type.Object(
   {
     /** Axle number and place, such as 1L, 2RO, 1C; S1 for a spare. The rig puts the unit's letter in front. */
@@ -243,6 +258,7 @@ export const Wheel = Type.Object(
     /** How far the tip of the stem lies inside the rim's edge, mm; negative when it stands out. */
     stemInsideMm: Type.Optional(Type.Number({ minimum: -100, maximum: 200 })),
     fitOverride: Type.Optional(FitOverride),
+    fitting: Type.Optional(Fitting),
   },
   strict,
 );
@@ -314,6 +330,9 @@ export const WheelSet = Type.Object(
 );
 export type WheelSet = Static<typeof WheelSet>;
 
+export const BodyMaterial = Type.Union([Type.Literal('steel'), Type.Literal('aluminium'), Type.Literal('wood')]);
+export type BodyMaterial = Static<typeof BodyMaterial>;
+
 const unitFields = {
   name: Name,
   kind: UnitKind,
@@ -321,6 +340,10 @@ const unitFields = {
   note: Type.Optional(Type.String({ maxLength: 200 })),
   axles: Type.Array(Axle, { minItems: 1, maxItems: 9 }),
   spares: Type.Array(Spare, { maxItems: 4 }),
+  /** What the radio has to pass: the body's material, and a metal tank behind the front axle or coupling, m. */
+  body: Type.Optional(
+    Type.Object({ material: BodyMaterial, tankM: Type.Optional(Type.Number({ minimum: 0, maximum: 30 })) }, strict),
+  ),
   /** Sensors at hand that are on no wheel: no watch waits for them. */
   loose: Type.Optional(Type.Array(Sensor, { maxItems: 40 })),
   idBook: Type.Optional(Type.Array(BookEntry, { maxItems: 400 })),
@@ -407,6 +430,46 @@ export const Keyed = Type.Object(
 );
 export type Keyed = Static<typeof Keyed>;
 
+export const FirstDrive = Type.Object(
+  {
+    startedAt: Type.Optional(Time),
+    gauge: Type.Optional(
+      Type.Object(
+        { errorKpa: Type.Number({ minimum: 0, maximum: 200 }), stepKpa: Type.Number({ minimum: 0, maximum: 100 }) },
+        strict,
+      ),
+    ),
+    readings: Type.Optional(
+      Type.Record(
+        Type.String({ pattern: POSITION_PATTERN }),
+        Type.Object(
+          {
+            gauge: Type.Array(Stated, { minItems: 1, maxItems: 5 }),
+            sensorKpa: GaugeKpa,
+            /** Air at rest, °C: the gas of both. */
+            airC: Type.Number({ minimum: -60, maximum: 60 }),
+            at: Time,
+          },
+          strict,
+        ),
+      ),
+    ),
+    proof: Type.Optional(
+      Type.Object(
+        {
+          position: Type.String({ pattern: POSITION_PATTERN }),
+          startedAt: Time,
+          cameAt: Type.Optional(Time),
+          practice: Type.Boolean(),
+        },
+        strict,
+      ),
+    ),
+  },
+  strict,
+);
+export type FirstDrive = Static<typeof FirstDrive>;
+
 const rigFields = {
   name: Name,
   note: Type.Optional(Type.String({ maxLength: 200 })),
@@ -421,6 +484,24 @@ const rigFields = {
   /** Which place of the monitor stands for which wheel, where the owner changed what was proposed. */
   map: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), MonitorPlace)),
   climate: Type.Optional(Climate),
+  /** The repeater: where it is mounted, m behind the front axle of the first unit and to the left of the middle. */
+  repeater: Type.Optional(
+    Type.Object({ x: Type.Number({ minimum: -5, maximum: 60 }), y: Type.Number({ minimum: -3, maximum: 3 }) }, strict),
+  ),
+  /** The kit's loose parts, and when nuts were tightened again after the first drive. */
+  fitting: Type.Optional(
+    Type.Object(
+      {
+        boots: Type.Boolean(),
+        lockNuts: Type.Boolean(),
+        antiTheft: Type.Boolean(),
+        retightenedAt: Type.Optional(Time),
+      },
+      strict,
+    ),
+  ),
+  /** The first drive: when it began, what a gauge said, and the alarm that was provoked. */
+  firstDrive: Type.Optional(FirstDrive),
   /** How its kit is being paired. */
   pairing: Type.Optional(
     Type.Object({ style: PairingStyle, limitsFirst: Type.Boolean(), kind: Type.Optional(SensorKind) }, strict),

@@ -15,10 +15,12 @@ import { inTransaction } from './db/open.ts';
 import { LiveHub } from './live/hub.ts';
 import { openApi } from './openapi.ts';
 import { pageRoutes } from './page.ts';
+import { photoRoutes } from './photos.ts';
 import { badInput, notFound } from './problem.ts';
 import { problemHandler } from './problem-handler.ts';
 import { readingRoutes } from './readings/routes.ts';
 import { exchangeRoutes } from './records/exchange.ts';
+import { reportRoutes } from './records/reports.ts';
 import {
   createRecord,
   deleteRecord,
@@ -51,6 +53,8 @@ export interface AppOptions {
   log: Logger;
   /** Folder of the built pages; none: the interface is not served. */
   webFolder?: string | undefined;
+  /** Folder of the photos; none: there are no photos. */
+  photoFolder?: string | undefined;
   /** Host names to answer to besides loopback. */
   hosts?: readonly string[];
   /** Wall clock, ms since the epoch. */
@@ -161,6 +165,8 @@ export async function createApp(options: AppOptions): Promise<App> {
     res.json(runOperation(req.params.operation as string, req.body));
   });
   api.use(readingRoutes(db, watch, now));
+  api.use(reportRoutes(db, now));
+  if (options.photoFolder) api.use(photoRoutes(options.photoFolder));
 
   const small = express.json({ limit: 1_000_000, strict: false });
   const changed = async <T>(work: (raw: RawDatabase) => T): Promise<T> => {

@@ -20,6 +20,7 @@ async function main(): Promise<void> {
   const app = await createApp({
     db,
     log,
+    photoFolder: join(folder, 'photos'),
     webFolder: process.env.DRUCKWERK_WEB ?? join(import.meta.dirname, 'web'),
     hosts: (process.env.DRUCKWERK_HOSTS ?? (host === '127.0.0.1' || host === '0.0.0.0' ? '' : host)).split(',').filter(Boolean),
   });

@@ -27,7 +27,7 @@ export const T0 = Date.UTC(2026, 4, 1, 8, 0, 0);
 
 export async function testServer(folder = mkdtempSync(join(tmpdir(), 'druckwerk-')), clock = { ms: T0 }): Promise<TestServer> {
   const db = await openDatabase(join(folder, 'druckwerk.sqlite'));
-  const app = await createApp({ db, log: pino({ level: 'silent' }), now: () => clock.ms });
+  const app = await createApp({ db, log: pino({ level: 'silent' }), now: () => clock.ms, photoFolder: join(folder, 'photos') });
   return {
     app,
     db,

@@ -57,6 +57,17 @@ const migrations: Record<string, Knex.Migration> = {
       }
     },
   },
+  '002-reports': {
+    async up(db) {
+      await db.raw(`create table reports (
+        id text primary key, rig_id text not null references rigs(id) on delete cascade, at text not null, hash text not null,
+        doc text not null) strict`);
+      await db.raw('create index reports_by_rig on reports (rig_id, at)');
+    },
+    async down(db) {
+      await db.schema.dropTable('reports');
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -8,6 +8,9 @@ const Kit = lazy(() => import('../sheets/kit/Kit.tsx'));
 const Pressures = lazy(() => import('../sheets/pressures/Pressures.tsx'));
 const Alarms = lazy(() => import('../sheets/alarms/Alarms.tsx'));
 const Pairing = lazy(() => import('../sheets/pairing/Pairing.tsx'));
+const Fitting = lazy(() => import('../sheets/fitting/Fitting.tsx'));
+const Radio = lazy(() => import('../sheets/radio/Radio.tsx'));
+const FirstDrive = lazy(() => import('../sheets/first-drive/FirstDrive.tsx'));
 const Watch = lazy(() => import('../sheets/watch/Watch.tsx'));
 const Bench = lazy(() => import('../sheets/bench/Bench.tsx'));
 const Toasts = lazy(() => import('../parts/Toasts.tsx'));
@@ -33,6 +36,9 @@ export function App() {
               <Route path="pressures" element={<Pressures />} />
               <Route path="alarms" element={<Alarms />} />
               <Route path="pairing" element={<Pairing />} />
+              <Route path="fitting" element={<Fitting />} />
+              <Route path="radio" element={<Radio />} />
+              <Route path="first-drive" element={<FirstDrive />} />
               <Route path="watch" element={<Watch />} />
               <Route path="bench" element={<Bench />} />
             </Route>

@@ -25,6 +25,15 @@ export const sheets: readonly Sheet[] = [
   },
   { number: 4, path: 'alarms', title: 'Alarms', group: 'Plan it', about: 'rules, ladder, judgement, keying card' },
   { number: 5, path: 'pairing', title: 'Pairing', group: 'Fit it', about: 'which sensor is on which wheel' },
+  { number: 6, path: 'fitting', title: 'Fitting', group: 'Fit it', about: 'step by step at every wheel, leak test, photos' },
+  { number: 7, path: 'radio', title: 'Radio', group: 'Fit it', about: 'who is heard, where the repeater belongs, its supply' },
+  {
+    number: 8,
+    path: 'first-drive',
+    title: 'First drive',
+    group: 'Fit it',
+    about: 'all heard, gauge against sensor, an alarm proved, the report',
+  },
   { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
   { number: 14, path: 'bench', title: 'Bench', group: 'Learn', about: 'a simulated kit to practise on' },
 ];
@@ -68,6 +77,18 @@ export function progressOf(whole: WholeRig, watch: WatchView | undefined): Recor
       'axles have a rule',
     ),
     pairing: ofAll(whole.wheels.filter((w) => w.wheel.sensor).length, whole.wheels.length, 'wheels paired'),
+    fitting: ofAll(
+      whole.wheels.filter(
+        (w) => w.wheel.sensor && (w.wheel.fitting?.done.some((d) => d.code === 'sensorOn' || d.code === 'shop') ?? false),
+      ).length,
+      whole.wheels.filter((w) => w.wheel.sensor).length,
+      'sensors fitted',
+    ),
+    radio: { state: whole.rig.repeater ? 'done' : 'open', text: whole.rig.repeater ? 'a repeater is placed' : 'no repeater' },
+    'first-drive': {
+      state: whole.rig.firstDrive?.proof?.cameAt ? 'done' : whole.rig.firstDrive ? 'part' : 'open',
+      text: whole.rig.firstDrive?.proof?.cameAt ? 'an alarm was proved' : 'no alarm proved yet',
+    },
     watch: ofAll(heard, whole.wheels.length, 'wheels heard'),
     bench: { state: 'none', text: '' },
   };

@@ -1,0 +1,218 @@
+import type { LoadState } from '#schema/common.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { type GaugePair, judgeGauge, type SetJudgement } from '../fitting/gauge.ts';
+import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
+
+/** The commissioning report as data: what was set, fitted, measured and proved, and what is open. */
+export interface Report {
+  format: 'druckwerk-report';
+  version: 1;
+  at: string;
+  rig: { name: string; note?: string; loadState: LoadState; units: string[] };
+  monitor: string | null;
+  wheels: ReportWheel[];
+  gauge: { errorKpa: number; blame: SetJudgement['blame'] } | null;
+  keyed: { at: string; groups: Record<string, { low: number | null; high: number | null }>; unit: string | null } | null;
+  proof: { position: string; seconds: number | null; practice: boolean } | null;
+  open: OpenItem[];
+}
+
+export interface ReportWheel {
+  position: string;
+  sensorId: string | null;
+  kind: string | null;
+  stem: string | null;
+  /** An override of a fitting that was judged "no", in the owner's words. */
+  override: string | null;
+  coldKpa: number | null;
+  coldTempC: number | null;
+  lowKpa: number | null;
+  highKpa: number | null;
+  hotC: number | null;
+  steps: string[];
+  leak: 'none' | 'bubbles' | null;
+  note: string | null;
+  photos: string[];
+  gaugeKpa: number | null;
+  sensorKpa: number | null;
+  differenceKpa: number | null;
+  verdict: string | null;
+}
+
+export interface OpenItem {
+  code:
+    | 'noSensor'
+    | 'noCold'
+    | 'noLimits'
+    | 'notFitted'
+    | 'bubbles'
+    | 'suspect'
+    | 'notKeyed'
+    | 'noProof'
+    | 'notRetightened'
+    | 'noGauge';
+  positions: string[];
+}
+
+/** The gauge pairs of a rig, as they were noted. */
+export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {
+  const { readings = {}, gauge } = rig.firstDrive ?? {};
+  return wheelsOf(units).flatMap((w): GaugePair[] => {
+    const r = readings[w.position];
+    const { cold, limits } = settingOf(w, rig.loadState);
+    if (!r || !cold) return [];
+    return [
+      {
+        position: w.position,
+        gaugeKpa: r.gauge.map((g) => g.kpa),
+        gaugeTempC: r.airC,
+        sensorKpa: r.sensorKpa,
+        sensorTempC: r.airC,
+        sensorStepKpa: gauge?.stepKpa ?? 1,
+        coldKpa: cold.kpa,
+        lowKpa: limits?.lowKpa ?? null,
+      },
+    ];
+  });
+}
+
+/**
+ * Build the report of a rig.
+ * @param at now, ISO 8601
+ */
+export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor | null, at: string): Report {
+  const wheels = wheelsOf(units);
+  const pairs = gaugePairs(rig, units);
+  const gauge = rig.firstDrive?.gauge ?? { errorKpa: 7, stepKpa: 3.5 };
+  const set = judgeGauge(pairs, gauge);
+  const judged = new Map(set.wheels.map((w) => [w.position, w]));
+  const open: OpenItem[] = [];
+  const need = (code: OpenItem['code'], list: readonly { position: string }[]) => {
+    if (list.length > 0) open.push({ code, positions: list.map((w) => w.position) });
+  };
+  const firsts = wheels
+    .filter((w, i) => wheels.findIndex((v) => v.holder === w.holder) === i)
+    .map((w) => ({ w, position: axleOf(w.position) }));
+  need(
+    'noSensor',
+    wheels.filter((w) => !w.wheel.sensor),
+  );
+  need(
+    'noCold',
+    firsts.filter(({ w }) => !settingOf(w, rig.loadState).cold),
+  );
+  need(
+    'noLimits',
+    firsts.filter(({ w }) => !settingOf(w, rig.loadState).limits),
+  );
+  need(
+    'notFitted',
+    wheels.filter(
+      (w) => w.wheel.sensor && !(w.wheel.fitting?.done.some((d) => d.code === 'sensorOn' || d.code === 'shop') ?? false),
+    ),
+  );
+  need(
+    'bubbles',
+    wheels.filter((w) => w.wheel.fitting?.leak === 'bubbles'),
+  );
+  need(
+    'suspect',
+    set.wheels.filter((w) => w.verdict === 'suspect'),
+  );
+  need(
+    'noGauge',
+    wheels.filter((w) => w.wheel.sensor && w.place !== 'S' && !judged.has(w.position)),
+  );
+  if (!rig.keyed) open.push({ code: 'notKeyed', positions: [] });
+  if (!rig.firstDrive?.proof?.cameAt) open.push({ code: 'noProof', positions: [] });
+  if (!rig.fitting?.retightenedAt) open.push({ code: 'notRetightened', positions: [] });
+  const { proof } = rig.firstDrive ?? {};
+  return {
+    format: 'druckwerk-report',
+    version: 1,
+    at,
+    rig: {
+      name: rig.name,
+      ...(rig.note === undefined ? {} : { note: rig.note }),
+      loadState: rig.loadState,
+      units: units.map((u) => u.name),
+    },
+    monitor: monitor?.name ?? null,
+    wheels: wheels.map((w): ReportWheel => {
+      const { cold, limits } = settingOf(w, rig.loadState);
+      const r = rig.firstDrive?.readings?.[w.position];
+      const j = judged.get(w.position);
+      const { fitting, sensor } = w.wheel;
+      return {
+        position: w.position,
+        sensorId: sensor?.id ?? null,
+        kind: sensor?.kind ?? null,
+        stem: w.wheel.stem ?? null,
+        override: w.wheel.fitOverride ? `${w.wheel.fitOverride.words} (${w.wheel.fitOverride.at.slice(0, 10)})` : null,
+        coldKpa: cold?.kpa ?? null,
+        coldTempC: cold?.tempC ?? null,
+        lowKpa: limits?.lowKpa ?? null,
+        highKpa: limits?.highKpa ?? null,
+        hotC: limits?.hotC ?? null,
+        steps: fitting?.done.map((d) => d.code) ?? [],
+        leak: fitting?.leak ?? null,
+        note: fitting?.note ?? null,
+        photos: fitting?.photos ?? [],
+        gaugeKpa: r?.gauge[0]?.kpa ?? null,
+        sensorKpa: r?.sensorKpa ?? null,
+        differenceKpa: j?.differenceKpa ?? null,
+        verdict: j?.verdict ?? null,
+      };
+    }),
+    gauge: pairs.length > 0 ? { errorKpa: gauge.errorKpa, blame: set.blame } : null,
+    keyed: rig.keyed
+      ? {
+          at: rig.keyed.at,
+          groups: Object.fromEntries(Object.entries(rig.keyed.groups).map(([g, l]) => [g, { low: l.low, high: l.high }])),
+          unit: monitor?.unit ?? null,
+        }
+      : null,
+    proof:
+      proof === undefined
+        ? null
+        : {
+            position: proof.position,
+            seconds:
+              proof.cameAt === undefined ? null : Math.round((Date.parse(proof.cameAt) - Date.parse(proof.startedAt)) / 1000),
+            practice: proof.practice,
+          },
+    open,
+  };
+}
+
+/** One thing that differs between two reports. */
+export interface ReportChange {
+  /** Path to the figure, such as `wheels/A1L/lowKpa`. */
+  path: string;
+  before: unknown;
+  after: unknown;
+}
+
+function flatten(value: unknown, path: string, out: Map<string, unknown>): void {
+  if (Array.isArray(value)) {
+    value.forEach((v, i) => {
+      const name =
+        typeof v === 'object' && v !== null && 'position' in v ? String((v as { position: unknown }).position) : String(i);
+      flatten(v, `${path}/${name}`, out);
+    });
+  } else if (typeof value === 'object' && value !== null) {
+    for (const [k, v] of Object.entries(value)) flatten(v, path === '' ? k : `${path}/${k}`, out);
+  } else out.set(path, value);
+}
+
+/** What differs between two reports, but for when they were made. */
+export function compareReports(before: Report, after: Report): ReportChange[] {
+  const a = new Map<string, unknown>();
+  const b = new Map<string, unknown>();
+  flatten(before, '', a);
+  flatten(after, '', b);
+  return [...new Set([...a.keys(), ...b.keys()])]
+    .filter((path) => path !== 'at' && a.get(path) !== b.get(path))
+    .map((path) => ({ path, before: a.get(path) ?? null, after: b.get(path) ?? null }));
+}

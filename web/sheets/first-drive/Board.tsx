@@ -1,0 +1,119 @@
+import { useQuery } from '@tanstack/react-query';
+import type { SensorKind } from '#schema/common.ts';
+import { useRig } from '../../app/useRig.ts';
+import { api } from '../../data/api.ts';
+import { useRecords, useWatch } from '../../data/queries.ts';
+import { Notice } from '../../parts/controls.tsx';
+import { duration, useFormat } from '../../parts/format.ts';
+import { toastError } from '../../parts/toast.ts';
+
+/** How long a first word takes (common practice, no source): 2 to 10 minutes for a rig; internal ones after about 30 m of rolling. */
+const normal: Record<SensorKind, string> = {
+  cap: 'a tap on the wheel, or 2 to 10 minutes of driving',
+  flowThrough: 'a tap on the wheel, or 2 to 10 minutes of driving',
+  internal: 'about 30 m of rolling, then 2 to 10 minutes',
+};
+const WORRY_S = 600;
+
+const tries = [
+  'Is the right vehicle’s list open, the trailer connected, the monitor awake and not only on its charger?',
+  'Tap the wheel, or drive 10 minutes: sensors sleep.',
+  'Cell: film pulled, plus side up, O-ring seated, no corrosion.',
+  'Unscrew the sensor and screw it on again, snugly.',
+  'Swap test: put it on a wheel whose sensor works. Does the fault follow the sensor, or stay with the valve?',
+  'Pair it again; then look at monitor place and repeater.',
+];
+
+interface Heard {
+  readings: { position: string; time: string }[];
+}
+
+/** Acquisition board: who has spoken since the start, after how long, and who has not. */
+export default function Board() {
+  const { rig, wheels } = useRig();
+  const f = useFormat();
+  const watch = useWatch(rig.id).data;
+  const { changeRig } = useRecords();
+  const started = rig.firstDrive?.startedAt;
+  const heard = useQuery({
+    queryKey: ['heard', rig.id, started],
+    queryFn: () =>
+      api<Heard>(
+        'GET',
+        `/rigs/${rig.id}/readings?from=${encodeURIComponent(started ?? '')}&to=${encodeURIComponent(new Date(Date.parse(started ?? '') + 7_200_000).toISOString())}&step=5`,
+      ),
+    enabled: started !== undefined,
+    refetchInterval: 5000,
+  }).data;
+  const now = watch?.time ?? new Date().toISOString();
+  const first = (position: string): number | null => {
+    const times = heard?.readings.filter((r) => r.position === position).map((r) => Date.parse(r.time)) ?? [];
+    return times.length === 0 || !started ? null : Math.max(0, (Math.min(...times) - Date.parse(started)) / 1000);
+  };
+  const begin = () =>
+    void changeRig(rig.id, (r) => ({ ...r, firstDrive: { ...r.firstDrive, startedAt: now } })).catch(toastError);
+  const paired = wheels.filter((w) => w.wheel.sensor);
+  if (paired.length === 0) return <p>No wheel has a sensor yet: pair and fit them first.</p>;
+  const waitedS = started ? Math.max(0, (Date.parse(now) - Date.parse(started)) / 1000) : 0;
+  const unheard = started ? paired.filter((w) => first(w.position) === null) : [];
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-4">
+        <button type="button" className={`btn ${started ? '' : 'btn-solid min-h-[52px] text-[17px]'}`} onClick={begin}>
+          {started ? 'Start again from now' : 'Start: switch on, tap the wheels, drive'}
+        </button>
+        {started && (
+          <p className="figure text-[20px] font-semibold">
+            {paired.length - unheard.length} of {paired.length} heard, {duration(waitedS)} since the start
+          </p>
+        )}
+      </div>
+      <p className="mt-2 max-w-[70ch] text-[14px] text-ink2">
+        Do not work the screen while driving. Wait before you worry: 6 to 7 minutes for a whole rig are usual.
+      </p>
+      <div className="mt-4 overflow-x-auto">
+        <table className="sheet-table">
+          <thead>
+            <tr>
+              <th scope="col">Wheel</th>
+              <th scope="col">First word</th>
+              <th scope="col">It says</th>
+              <th scope="col">Normal for it</th>
+            </tr>
+          </thead>
+          <tbody>
+            {paired.map((w) => {
+              const s = started ? first(w.position) : null;
+              const view = watch?.wheels.find((v) => v.position === w.position);
+              const worry = started && s === null && waitedS > WORRY_S;
+              return (
+                <tr key={w.position}>
+                  <td className="figure text-[18px] font-bold">{w.position}</td>
+                  <td className={worry ? 'font-bold text-magenta' : ''}>
+                    {!started ? '' : s !== null ? `after ${duration(s)}` : worry ? `nothing for ${duration(waitedS)}` : 'waiting'}
+                  </td>
+                  <td className="narrow">
+                    {view && view.pressureKpa !== null && s !== null && view.state === 'live' ? f.pressure(view.pressureKpa) : ''}
+                  </td>
+                  <td className="text-[13.5px] text-ink2">{normal[w.wheel.sensor?.kind ?? 'cap']}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {started && unheard.length > 0 && waitedS > WORRY_S && (
+        <div className="mt-4 max-w-[72ch]">
+          <Notice>
+            <b>{unheard.map((w) => w.position).join(', ')}: not heard. In this order:</b>
+            <ol className="mt-1 list-decimal pl-5">
+              {tries.map((t) => (
+                <li key={t}>{t}</li>
+              ))}
+            </ol>
+          </Notice>
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+import { lazy, Suspense } from 'react';
+import { useSearchParams } from 'react-router';
+import { SheetHead, Switch } from '../../parts/controls.tsx';
+
+const parts = {
+  board: {
+    text: 'All heard',
+    about: 'Every sensor’s first word: what is normal, when to worry, what to try.',
+    part: lazy(() => import('./Board.tsx')),
+  },
+  gauge: {
+    text: 'Gauge',
+    about: 'Sensors against your own gauge, cold and at rest, like with like.',
+    part: lazy(() => import('./GaugePart.tsx')),
+  },
+  proof: {
+    text: 'Prove an alarm',
+    about: 'Provoke one on purpose, once, standing still: then you know that it comes.',
+    part: lazy(() => import('./Proof.tsx')),
+  },
+  report: {
+    text: 'Report',
+    about: 'All of it on paper: what was set, fitted, measured and proved, and what is open.',
+    part: lazy(() => import('./ReportPart.tsx')),
+  },
+} as const;
+type Part = keyof typeof parts;
+
+/** The first drive proves the set. */
+export default function FirstDrive() {
+  const [search, setSearch] = useSearchParams();
+  const asked = search.get('part') ?? 'board';
+  const part: Part = asked in parts ? (asked as Part) : 'board';
+  const { part: Shown, about } = parts[part];
+  return (
+    <>
+      <div className="print:hidden">
+        <SheetHead title="First drive">{about}</SheetHead>
+        <div className="mb-4 max-w-full overflow-x-auto">
+          <Switch
+            label="Part of the first drive"
+            value={part}
+            options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}
+            onChange={(p) => setSearch(p === 'board' ? {} : { part: p }, { replace: true })}
+          />
+        </div>
+      </div>
+      <Suspense fallback={<p className="text-ink2">One moment…</p>}>
+        <Shown />
+      </Suspense>
+    </>
+  );
+}

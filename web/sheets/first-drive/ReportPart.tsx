@@ -1,0 +1,237 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { compareReports, type Report } from '#core/report/report.ts';
+import { useRig } from '../../app/useRig.ts';
+import { api } from '../../data/api.ts';
+import { type Format, inPairs, useFormat } from '../../parts/format.ts';
+import { toast, toastError } from '../../parts/toast.ts';
+import { fittingStepWords } from '../../parts/words-fitting.ts';
+import { openWords } from '../../parts/words-report.ts';
+
+interface Kept {
+  id: string;
+  at: string;
+  report: Report;
+}
+
+const day = (iso: string) => iso.slice(0, 10);
+
+/** The commissioning report: on the screen, on paper, as a file; dated versions, and what changed between two. */
+export default function ReportPart() {
+  const { rig } = useRig();
+  const f = useFormat();
+  const client = useQueryClient();
+  const page = useRef<HTMLDivElement>(null);
+  const list = useQuery({
+    queryKey: ['reports', rig.id, rig.version],
+    queryFn: () => api<Kept[]>('GET', `/rigs/${rig.id}/reports`),
+  });
+  const now = useQuery({
+    queryKey: ['report', rig.id, rig.version],
+    queryFn: () => api<Report>('GET', `/rigs/${rig.id}/report`),
+  });
+  const [older, setOlder] = useState<string | null>(null);
+  const report = now.data;
+  const versions = list.data ?? [];
+  const keep = async () => {
+    try {
+      const before = versions.length;
+      await api<Kept>('POST', `/rigs/${rig.id}/reports`);
+      await client.invalidateQueries({ queryKey: ['reports', rig.id] });
+      const after = (await api<Kept[]>('GET', `/rigs/${rig.id}/reports`)).length;
+      toast(after > before ? 'A dated version is kept.' : 'Nothing changed since the last version: it stands.');
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  const save = (text: string, type: string, ending: string) => {
+    const url = URL.createObjectURL(new Blob([text], { type }));
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${rig.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}-report.${ending}`;
+    link.click();
+    setTimeout(() => URL.revokeObjectURL(url), 1000);
+  };
+  /** The page as a file of its own: photos inside, no script, no address of this server. */
+  const asHtml = async () => {
+    if (!page.current || !report) return;
+    const copy = page.current.cloneNode(true) as HTMLElement;
+    for (const img of copy.querySelectorAll('img')) {
+      const blob = await (await fetch(img.src)).blob();
+      img.src = await new Promise<string>((resolve) => {
+        const reader = new FileReader();
+        reader.onload = () => resolve(String(reader.result));
+        reader.readAsDataURL(blob);
+      });
+    }
+    const css =
+      'body{font:15px/1.4 system-ui,sans-serif;margin:24px;color:#10151a}table{border-collapse:collapse;width:100%}th,td{text-align:left;border-bottom:1px solid #bbb;padding:4px 10px 4px 0;vertical-align:top}img{height:140px;margin:4px 4px 0 0}h1{font-family:Georgia,serif}';
+    const plain = (t: string) => t.replace(/[&<>]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;' })[c] ?? c);
+    save(
+      `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${plain(rig.name)}, commissioning report</title><style>${css}</style></head><body>${copy.innerHTML}</body></html>`,
+      'text/html',
+      'html',
+    );
+  };
+  if (!report) return <p className="text-ink2">One moment…</p>;
+  const other = versions.find((v) => v.id === older);
+  const changes = other ? compareReports(other.report, report) : [];
+  return (
+    <>
+      <div className="mb-4 flex flex-wrap items-end gap-3 print:hidden">
+        <button type="button" className="btn btn-solid" onClick={() => window.print()}>
+          Print report
+        </button>
+        <button type="button" className="btn" onClick={() => void asHtml()}>
+          Save as a page
+        </button>
+        <button type="button" className="btn" onClick={() => save(JSON.stringify(report, null, 2), 'application/json', 'json')}>
+          Save as JSON
+        </button>
+        <button type="button" className="btn" onClick={() => void keep()}>
+          Keep a dated version
+        </button>
+        {versions.length > 0 && (
+          <label className="text-[13px] text-ink2">
+            Compare with
+            <select className="input block text-ink" value={older ?? ''} onChange={(e) => setOlder(e.target.value || null)}>
+              <option value="">no version</option>
+              {versions.map((v) => (
+                <option key={v.id} value={v.id}>
+                  {v.at.slice(0, 16).replace('T', ' ')}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+      </div>
+      {other && (
+        <section aria-label="Changes" className="mb-5 print:hidden">
+          <h2 className="pb-1">Changed since {day(other.at)}</h2>
+          {changes.length === 0 ? (
+            <p>Nothing.</p>
+          ) : (
+            <ul className="text-[14px]">
+              {changes.slice(0, 60).map((c) => (
+                <li key={c.path}>
+                  <b>{pathWords(c.path)}</b>: {valueWords(c.path, c.before, f)} → {valueWords(c.path, c.after, f)}
+                </li>
+              ))}
+            </ul>
+          )}
+        </section>
+      )}
+      <div ref={page}>
+        <h1 className="mb-1">Commissioning report, {report.rig.name}</h1>
+        <p className="text-[14px] print:block!">
+          {report.rig.units.join(', ')}; {report.rig.loadState}; {report.monitor ?? 'no monitor chosen'}; {day(report.at)}
+        </p>
+        <section aria-label="Open points" className="mt-4">
+          <h2>Open points</h2>
+          {report.open.length === 0 ? (
+            <p>None.</p>
+          ) : (
+            <ul className="text-[15px]">
+              {report.open.map((o) => (
+                <li key={o.code}>{openWords(o)}</li>
+              ))}
+            </ul>
+          )}
+        </section>
+        <h2 className="mt-5">Sensors, pressures, limits</h2>
+        <div className="overflow-x-auto">
+          <table className="sheet-table">
+            <thead>
+              <tr>
+                <th scope="col">Wheel</th>
+                <th scope="col">ID</th>
+                <th scope="col">Kind, stem</th>
+                <th scope="col">Cold, {f.unit}</th>
+                <th scope="col">Low</th>
+                <th scope="col">High</th>
+                <th scope="col">Gauge</th>
+                <th scope="col">Sensor</th>
+                <th scope="col">Verdict</th>
+              </tr>
+            </thead>
+            <tbody>
+              {report.wheels.map((w) => (
+                <tr key={w.position}>
+                  <td className="figure font-bold">{w.position}</td>
+                  <td className="figure whitespace-nowrap">{w.sensorId ? inPairs(w.sensorId) : 'open'}</td>
+                  <td className="text-[13px]">{[w.kind, w.stem].filter(Boolean).join(', ')}</td>
+                  <td className="narrow whitespace-nowrap">
+                    {w.coldKpa === null ? 'not set' : `${f.figure(w.coldKpa)} at ${f.temperature(w.coldTempC ?? 20)}`}
+                  </td>
+                  <td className="narrow">{w.lowKpa === null ? '' : f.figure(w.lowKpa)}</td>
+                  <td className="narrow">{w.highKpa === null ? '' : f.figure(w.highKpa)}</td>
+                  <td className="narrow">{w.gaugeKpa === null ? '' : f.figure(w.gaugeKpa)}</td>
+                  <td className="narrow">{w.sensorKpa === null ? '' : f.figure(w.sensorKpa)}</td>
+                  <td className="text-[13px]">{w.verdict ?? ''}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        {report.keyed && (
+          <>
+            <h2 className="mt-5">Keyed into the monitor, {day(report.keyed.at)}</h2>
+            <p className="text-[14px] print:block!">
+              {Object.entries(report.keyed.groups)
+                .map(([g, l]) => `${g}: ${[l.low, l.high].filter((v) => v !== null).join(' / ')} ${report.keyed?.unit ?? ''}`)
+                .join('; ')}
+            </p>
+          </>
+        )}
+        <h2 className="mt-5">Proved</h2>
+        <p className="text-[14px] print:block!">
+          {report.proof?.seconds !== null && report.proof
+            ? `The low alarm of ${report.proof.position} came after ${report.proof.seconds} s${report.proof.practice ? ', on the bench' : ''}.`
+            : 'No alarm was proved yet.'}
+        </p>
+        <h2 className="mt-5">Fitting</h2>
+        <ul className="text-[14px]">
+          {report.wheels
+            .filter((w) => w.sensorId)
+            .map((w) => (
+              <li key={w.position} className="border-b border-rule py-1">
+                <b>{w.position}</b>:{' '}
+                {w.steps.length === 0
+                  ? 'not ticked'
+                  : w.steps
+                      .map((s) => fittingStepWords(s as never, w.position, (w.kind ?? 'cap') as never).head.toLowerCase())
+                      .join('; ')}
+                {w.leak === 'none' ? '. No bubbles.' : w.leak === 'bubbles' ? '. Bubbles!' : ''}
+                {w.override ? ` Against the advice: ${w.override}` : ''}
+                {w.note ? ` Note: ${w.note}` : ''}
+                {w.photos.length > 0 && (
+                  <span className="flex flex-wrap gap-1">
+                    {w.photos.map((p, i) => (
+                      <img key={p} src={`/api/photos/${p}`} alt={`${w.position}, number ${i + 1}`} className="h-[110px]" />
+                    ))}
+                  </span>
+                )}
+              </li>
+            ))}
+        </ul>
+        <p className="mt-4 text-[13px] text-ink2 print:block!">
+          A monitor does not replace a gauge, an eye on the tread, or the placard. The vehicle’s and the tire maker’s
+          instructions, local codes and licensed shops stand above this report.
+        </p>
+      </div>
+    </>
+  );
+}
+
+const pathWords = (path: string) =>
+  path
+    .replace(/^wheels\//, '')
+    .replaceAll('/', ' ')
+    .replace(/Kpa$/, '')
+    .replace(/C$/, ' temperature');
+function valueWords(path: string, v: unknown, f: Format): string {
+  if (v === null || v === undefined) return 'none';
+  if (typeof v === 'number' && path.endsWith('Kpa')) return f.pressure(v);
+  if (typeof v === 'number' && path.endsWith('C')) return f.temperature(v);
+  return String(v);
+}
