@@ -1,9 +1,10 @@
 import { limitsFor } from '#core/alarms/limits.ts';
 import { normal } from '#core/bench/random.ts';
+import { fittingCard, USUAL_OPTIONS } from '#core/fitting/cards.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
 import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
-import type { AlarmRule, Axle, Climate, NewUnit, Settings, Stem } from '#schema/unit.ts';
+import type { AlarmRule, Axle, Climate, NewUnit, Settings, Stem, Wheel } from '#schema/unit.ts';
 
 /** The demo world. All of it is invented. */
 
@@ -94,8 +95,33 @@ export interface DemoRig {
   loadState: LoadState;
   monitor: string;
   climate?: Climate;
+  repeater?: { x: number; y: number };
   units: NewUnit[];
 }
+
+/** A wheel whose card was ticked to its end when the kit went on. */
+function fitted(wheel: Wheel, place: string): Wheel {
+  if (!wheel.sensor) return wheel;
+  const { steps } = fittingCard({
+    kind: wheel.sensor.kind,
+    stem: wheel.stem,
+    stemForm: wheel.stemForm,
+    dualInner: place.endsWith('I'),
+    motorcycle: false,
+    newCell: true,
+    options: USUAL_OPTIONS,
+  });
+  const start = Date.UTC(2026, 3, 11, 9);
+  return {
+    ...wheel,
+    fitting: { done: steps.map((code, i) => ({ code, at: new Date(start + i * 25_000).toISOString() })), leak: 'none' },
+  };
+}
+const allFitted = (unit: NewUnit): NewUnit => ({
+  ...unit,
+  axles: unit.axles.map((a) => ({ ...a, wheels: a.wheels.map((w) => fitted(w, w.position)) })),
+  spares: unit.spares.map((x) => ({ ...x, wheel: fitted(x.wheel, x.wheel.position) })),
+});
 
 export const LINDEN = 'Linden run';
 
@@ -105,10 +131,12 @@ export const demoRigs: DemoRig[] = [
     note: 'flatbed with dual rears, tandem hive trailer',
     loadState: 'loaded',
     monitor: 'Four-group cab monitor',
+    repeater: { x: 7.4, y: 0 },
     climate: { coldestC: -2, hottestC: 30, altitudeSetM: 310, passM: 1940 },
     units: [
-      {
+      allFitted({
         name: 'Flatbed',
+        body: { material: 'steel' },
         kind: 'vehicle',
         hitchM: 6.2,
         note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
@@ -132,9 +160,10 @@ export const demoRigs: DemoRig[] = [
           }),
         ],
         spares: [],
-      },
-      {
+      }),
+      allFitted({
         name: 'Hive trailer',
+        body: { material: 'wood' },
         kind: 'trailer',
         note: 'tandem axle, 24 hives',
         axles: [
@@ -164,7 +193,7 @@ export const demoRigs: DemoRig[] = [
             settings: set('loaded', '80', 'psi', 20, { school: 'lowOnly' }),
           },
         ],
-      },
+      }),
     ],
   },
   {

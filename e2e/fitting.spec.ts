@@ -149,8 +149,7 @@ test.describe('on a phone', () => {
     await expect(page.getByText(/The low alarm of A1L came after \d+ s, on the bench\./)).toBeVisible();
     await expectAccessible(page);
     for (const format of ['A4', 'Letter'] as const) expect((await page.pdf({ format })).length).toBeGreaterThan(10_000);
-    await page.getByRole('button', { name: 'Keep a dated version' }).tap();
-    await expect(page.getByText('A dated version is kept.')).toBeVisible();
+    await expect(page.getByLabel('Compare with').getByRole('option')).toHaveCount(2);
     const [download] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'Save as a page' }).tap(),
@@ -164,7 +163,44 @@ test.describe('on a phone', () => {
     await page.getByLabel('Note on A1L').fill('new boot');
     await page.getByLabel('Note on A1L').blur();
     await page.goto(`${own.url}/rigs/${rig.id}/first-drive?part=report`);
-    await page.getByLabel('Compare with').selectOption({ index: 1 });
+    await expect(page.getByLabel('Compare with').getByRole('option')).toHaveCount(3);
+    await page.getByLabel('Compare with').selectOption({ index: 2 });
     await expect(page.getByText(/A1L note/)).toBeVisible();
+  });
+
+  test('radio: the repeater placed by search, by keyboard and by drag; a tank changes it; a cable of 0 m is refused', async ({
+    page,
+    own,
+  }) => {
+    test.setTimeout(120_000);
+    const rig = await flatbed(own);
+    await page.goto(`${own.url}/rigs/${rig.id}/radio`);
+    await expect(page.getByRole('heading', { name: 'Radio', level: 1 })).toBeVisible();
+    await expect(page.getByText(/Taken as usual, since Layout does not say: A, wheelbase/)).toBeVisible();
+    await page.getByRole('button', { name: 'Find the best place' }).click();
+    const repeater = page.getByRole('button', { name: /^Repeater, / });
+    await expect(repeater).toBeVisible({ timeout: 60_000 });
+    await expectAccessible(page);
+    const at = async () => ((await (await fetch(`${own.url}/api/rigs/${rig.id}`)).json()) as Rig).repeater;
+    const first = await at();
+    await repeater.focus();
+    await page.keyboard.press('ArrowRight');
+    await expect.poll(async () => ((await at())?.x ?? 0) - (first?.x ?? 0)).toBeCloseTo(0.1, 2);
+    const box = await repeater.boundingBox();
+    if (!box) throw new Error('no repeater');
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2 + 6);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2 + 20, box.y + box.height / 2 + 16, { steps: 5 });
+    await page.mouse.up();
+    await expect.poll(async () => JSON.stringify(await at())).not.toBe(JSON.stringify(first));
+    await page.getByRole('radio', { name: 'Wood, fibre' }).click();
+    await expect(page.getByText('Taken as usual, since Layout does not say: A, wheelbase.')).toBeVisible();
+    await page.getByLabel('Cable, one way').fill('0');
+    await expect(page.getByText('A cable has a length')).toBeVisible();
+    await page.getByLabel('Cable, one way').fill('10');
+    await page.getByLabel('Wire').fill('16 AWG');
+    await page.getByLabel('It draws').fill('1000');
+    await expect(page.getByText('0.26 V are lost out and back: fine.')).toBeVisible();
+    await expectAccessible(page);
   });
 });

@@ -14,6 +14,12 @@ const sheets = [
   'pairing?part=check',
   'pairing?part=rotation',
   'pairing?part=detective',
+  'fitting',
+  'radio',
+  'first-drive',
+  'first-drive?part=gauge',
+  'first-drive?part=proof',
+  'first-drive?part=report',
   'watch',
   'bench',
 ];

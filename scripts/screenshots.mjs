@@ -65,6 +65,8 @@ const shots = [
     },
   ],
   ['pairing-book', `/rigs/${linden}/pairing?part=book`, desk],
+  ['fitting', `/rigs/${linden}/fitting`, desk],
+  ['radio', `/rigs/${linden}/radio`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
   ['watch-night', `/rigs/${linden}/watch`, desk, true],
   ['bench', `/rigs/${linden}/bench`, desk],

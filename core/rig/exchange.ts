@@ -9,7 +9,7 @@ function bare<T extends { id: string; version: number }>({ id: _id, version: _ve
 
 /** A rig, its units in order and its monitor as one document. */
 export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | null): RigExport {
-  const { name, note, loadState, capSchool, kit, map, climate, keyed } = rig;
+  const { name, note, loadState, capSchool, kit, map, climate, keyed, pairing, fitting, repeater } = rig;
   return {
     format: 'druckwerk-rig',
     version: 1,
@@ -22,6 +22,9 @@ export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | n
       ...(map === undefined ? {} : { map }),
       ...(climate === undefined ? {} : { climate }),
       ...(keyed === undefined ? {} : { keyed }),
+      ...(pairing === undefined ? {} : { pairing }),
+      ...(fitting === undefined ? {} : { fitting }),
+      ...(repeater === undefined ? {} : { repeater }),
     },
     units: units.map((u) => bare(u)),
     monitor: monitor === null ? null : bare(monitor),

@@ -7,6 +7,7 @@ import type { YearAnswer, YearAxle, YearCount } from '#core/climate/year.ts';
 import { useRig } from '../../app/useRig.ts';
 import type { AxlePlan } from '../../data/plans.ts';
 import { useFormat } from '../../parts/format.ts';
+import { Wide } from '../../parts/Wide.tsx';
 import { dayOfYear } from '../../parts/words-limits.ts';
 import type { YearWork } from './year.worker.ts';
 
@@ -98,7 +99,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
       {state.at === 'failed' && <p className="error mt-2">The calculation stopped. Try it again.</p>}
       {state.at === 'done' && (
         <>
-          <div className="mt-4 overflow-x-auto">
+          <Wide label="The year in figures" className="mt-4">
             <table className="sheet-table">
               <caption className="pb-2 text-left text-[15px] font-bold">
                 In an ordinary year, from {state.answer.years.toFixed(1)} years of days
@@ -147,7 +148,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
                 })}
               </tbody>
             </table>
-          </div>
+          </Wide>
           <p className="mt-2 max-w-[72ch] text-[13px] text-ink2">
             Each day’s minimum is taken as a cold start and its maximum as the air of a run; a run adds what Pressures says. A
             morning on which you do not drive does not ring.

@@ -6,6 +6,7 @@ import { useRecords, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { duration, useFormat } from '../../parts/format.ts';
 import { toastError } from '../../parts/toast.ts';
+import { Wide } from '../../parts/Wide.tsx';
 
 /** How long a first word takes (common practice, no source): 2 to 10 minutes for a rig; internal ones after about 30 m of rolling. */
 const normal: Record<SensorKind, string> = {
@@ -71,7 +72,7 @@ export default function Board() {
       <p className="mt-2 max-w-[70ch] text-[14px] text-ink2">
         Do not work the screen while driving. Wait before you worry: 6 to 7 minutes for a whole rig are usual.
       </p>
-      <div className="mt-4 overflow-x-auto">
+      <Wide label="Acquisition board" className="mt-4">
         <table className="sheet-table">
           <thead>
             <tr>
@@ -101,7 +102,7 @@ export default function Board() {
             })}
           </tbody>
         </table>
-      </div>
+      </Wide>
       {started && unheard.length > 0 && waitedS > WORRY_S && (
         <div className="mt-4 max-w-[72ch]">
           <Notice>

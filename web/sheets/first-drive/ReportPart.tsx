@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { compareReports, type Report } from '#core/report/report.ts';
 import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
 import { type Format, inPairs, useFormat } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
+import { toastError } from '../../parts/toast.ts';
+import { Wide } from '../../parts/Wide.tsx';
 import { fittingStepWords } from '../../parts/words-fitting.ts';
 import { openWords } from '../../parts/words-report.ts';
 
@@ -33,17 +34,13 @@ export default function ReportPart() {
   const [older, setOlder] = useState<string | null>(null);
   const report = now.data;
   const versions = list.data ?? [];
-  const keep = async () => {
-    try {
-      const before = versions.length;
-      await api<Kept>('POST', `/rigs/${rig.id}/reports`);
-      await client.invalidateQueries({ queryKey: ['reports', rig.id] });
-      const after = (await api<Kept[]>('GET', `/rigs/${rig.id}/reports`)).length;
-      toast(after > before ? 'A dated version is kept.' : 'Nothing changed since the last version: it stands.');
-    } catch (error) {
-      toastError(error);
-    }
-  };
+  // A set that changed since the last version is kept with its date; one that did not is not kept twice.
+  useEffect(() => {
+    if (rig.version < 1) return;
+    api<Kept>('POST', `/rigs/${rig.id}/reports`)
+      .then(() => client.invalidateQueries({ queryKey: ['reports', rig.id] }))
+      .catch(toastError);
+  }, [rig.id, rig.version, client]);
   const save = (text: string, type: string, ending: string) => {
     const url = URL.createObjectURL(new Blob([text], { type }));
     const link = document.createElement('a');
@@ -88,9 +85,6 @@ export default function ReportPart() {
         <button type="button" className="btn" onClick={() => save(JSON.stringify(report, null, 2), 'application/json', 'json')}>
           Save as JSON
         </button>
-        <button type="button" className="btn" onClick={() => void keep()}>
-          Keep a dated version
-        </button>
         {versions.length > 0 && (
           <label className="text-[13px] text-ink2">
             Compare with
@@ -98,7 +92,7 @@ export default function ReportPart() {
               <option value="">no version</option>
               {versions.map((v) => (
                 <option key={v.id} value={v.id}>
-                  {v.at.slice(0, 16).replace('T', ' ')}
+                  {v.at.slice(0, 19).replace('T', ' ')}
                 </option>
               ))}
             </select>
@@ -139,7 +133,7 @@ export default function ReportPart() {
           )}
         </section>
         <h2 className="mt-5">Sensors, pressures, limits</h2>
-        <div className="overflow-x-auto">
+        <Wide label="Table of wheels">
           <table className="sheet-table">
             <thead>
               <tr>
@@ -159,7 +153,9 @@ export default function ReportPart() {
                 <tr key={w.position}>
                   <td className="figure font-bold">{w.position}</td>
                   <td className="figure whitespace-nowrap">{w.sensorId ? inPairs(w.sensorId) : 'open'}</td>
-                  <td className="text-[13px]">{[w.kind, w.stem].filter(Boolean).join(', ')}</td>
+                  <td className="text-[13px]">
+                    {[w.kind === 'flowThrough' ? 'flow-through' : w.kind, w.stem].filter(Boolean).join(', ')}
+                  </td>
                   <td className="narrow whitespace-nowrap">
                     {w.coldKpa === null ? 'not set' : `${f.figure(w.coldKpa)} at ${f.temperature(w.coldTempC ?? 20)}`}
                   </td>
@@ -172,7 +168,7 @@ export default function ReportPart() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Wide>
         {report.keyed && (
           <>
             <h2 className="mt-5">Keyed into the monitor, {day(report.keyed.at)}</h2>

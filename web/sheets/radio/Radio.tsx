@@ -12,6 +12,7 @@ import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { parseLength } from '../../parts/format.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
+import { Wide } from '../../parts/Wide.tsx';
 import type { RadioWork } from './radio.worker.ts';
 import { Supply } from './Supply.tsx';
 
@@ -50,13 +51,10 @@ export default function Radio() {
   const { changeRig, changeUnit } = useRecords();
   const scene = useMemo(() => sceneOf(units), [units]);
   const [drag, setDrag] = useState<{ x: number; y: number } | null>(null);
-  const [placed, setPlaced] = useState<Placed | null>(null);
+  const [placed, setPlaced] = useState<{ of: string; found: Placed } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const worker = useRef<Worker | null>(null);
   useEffect(() => () => worker.current?.terminate(), []);
-  // A field belongs to one scene.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a changed scene makes it stale
-  useEffect(() => setPlaced(null), [scene]);
   const measured = useQuery({
     queryKey: ['rssi', rig.id],
     queryFn: () => api<{ readings: { position: string; rssiDbm?: number }[] }>('GET', `/rigs/${rig.id}/readings?step=3600`),
@@ -128,7 +126,8 @@ export default function Radio() {
     worker.current = null;
     own.terminate();
     setShare(null);
-    setPlaced(found);
+    // A field belongs to one scene: a changed one makes it stale.
+    setPlaced(found && { of: JSON.stringify(scene), found });
     if (found) await keep(found.place);
   };
   const stop = () => {
@@ -152,7 +151,7 @@ export default function Radio() {
       </SheetHead>
       <RigFromAbove
         scene={scene}
-        field={placed?.field ?? null}
+        field={placed && placed.of === JSON.stringify(scene) ? placed.found.field : null}
         spot={spot}
         allowed={allowed}
         onDrag={setDrag}
@@ -204,13 +203,15 @@ export default function Radio() {
             : 'The school “never skip it” holds here, by these figures.'}
         </p>
       )}
-      <div className="mt-4 overflow-x-auto">
+      <Wide label="Table of ways" className="mt-4">
         <table className="sheet-table">
           <caption className="sr-only">Each wheel’s way to the dash</caption>
           <thead>
             <tr>
               <th scope="col">Wheel</th>
-              <th scope="col">Way</th>
+              <th scope="col" className="max-md:hidden">
+                Way
+              </th>
               <th scope="col">Heard without</th>
               <th scope="col">First, next</th>
               <th scope="col">Heard with</th>
@@ -224,7 +225,7 @@ export default function Radio() {
               return (
                 <tr key={w.position}>
                   <td className="figure text-[17px] font-bold">{w.position}</td>
-                  <td className="text-[13px] text-ink2">
+                  <td className="text-[13px] text-ink2 max-md:hidden">
                     {w.direct.distanceM.toFixed(1)} m; {lossText(w.direct)}
                   </td>
                   <td className="narrow whitespace-nowrap">
@@ -245,7 +246,7 @@ export default function Radio() {
             })}
           </tbody>
         </table>
-      </div>
+      </Wide>
       <section aria-label="What stands in the way" className="mt-6">
         <h2 className="border-b border-ink pb-2">What stands in the way</h2>
         {units.map((u, i) => (
@@ -344,6 +345,11 @@ function RigFromAbove({
         role="group"
         aria-label="The rig from above, to scale"
       >
+        <path
+          d={`M${px(Math.min(...scene.wheels.map((w) => w.x)))} ${py(0)}H${px(Math.max(...scene.wheels.map((w) => w.x)))}`}
+          stroke="var(--ink)"
+          strokeWidth="2"
+        />
         {scene.bodies.map((b) => (
           <g key={b.unit}>
             <rect
@@ -356,7 +362,7 @@ function RigFromAbove({
               strokeWidth={b.material === 'steel' ? 3 : 1.5}
               strokeDasharray={b.material === 'wood' ? '7 4' : undefined}
             />
-            <text x={px(b.x0) + 8} y={py(b.y1) + 18} fontSize="15" fill="var(--ink2)">
+            <text x={px((b.x0 + b.x1) / 2)} y={py(b.y0) - 8} fontSize="15" textAnchor="middle" fill="var(--ink2)">
               {String.fromCharCode(65 + b.unit)} {b.material === 'wood' ? 'wood, fibre' : b.material}
             </text>
           </g>
