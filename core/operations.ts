@@ -6,9 +6,12 @@ import { limitsFor } from './alarms/limits.ts';
 import { FieldError } from './errors.ts';
 import { stemLoad } from './fitting/stem.ts';
 import { pressureAt, temperatureFor } from './gas/gas.ts';
+import { estimateLeak } from './leak/estimate.ts';
 import { exchangesFor } from './pairing/exchanges.ts';
 import { linkBudget } from './radio/link.ts';
 import { readMarking } from './tire/marking.ts';
+import { topUpPlan } from './topup/plan.ts';
+import { bleedHot } from './track/bleed.ts';
 import { convert } from './units/units.ts';
 import { replay } from './watch/replay.ts';
 
@@ -36,6 +39,9 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
     return planKeying(monitor, axles, shown);
   },
   'pairing.exchanges': ({ now, wanted }) => ({ exchanges: exchangesFor(now, wanted) }),
+  'leak.estimate': ({ readings, ...options }) => estimateLeak(readings, options),
+  'topup.plan': ({ tires, flowLitresPerMin, handlingMin }) => topUpPlan(tires, flowLitresPerMin, handlingMin),
+  'track.bleed': ({ wheels }) => ({ wheels: wheels.map(bleedHot) }),
   'radio.link': linkBudget,
   'watch.replay': replay,
 };

@@ -258,6 +258,83 @@ export const operationSchemas = {
     ),
     output: Type.Object({ exchanges: Type.Array(Type.Tuple([Type.String(), Type.String()])) }, strict),
   },
+  'leak.estimate': {
+    summary: 'Rate of loss of a resting tire from its readings, temperature taken out, with its 95 % interval',
+    input: Type.Object(
+      {
+        readings: Type.Array(Type.Object({ time: Time, pressureKpa: GaugeKpa, tempC: RoadTempC }, strict), {
+          minItems: 1,
+          maxItems: 200_000,
+        }),
+        referenceTempC: Type.Optional(RoadTempC),
+        floorKpa: Type.Optional(GaugeKpa),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        rateKpaPerDay: NullableNumber,
+        lowKpaPerDay: NullableNumber,
+        highKpaPerDay: NullableNumber,
+        daysToFloor: NullableNumber,
+        verdict: Type.Union((['leaking', 'holding', 'unclear'] as const).map((v) => Type.Literal(v))),
+      },
+      strict,
+    ),
+  },
+  'topup.plan': {
+    summary: 'To what each tire is filled now, and how long it takes',
+    input: Type.Object(
+      {
+        tires: Type.Array(
+          Type.Object(
+            {
+              position: PositionKey,
+              pressureKpa: GaugeKpa,
+              tempC: RoadTempC,
+              targetColdKpa: SetKpa,
+              targetTempC: RoadTempC,
+              airLitres: Type.Number({ exclusiveMinimum: 0, maximum: 2000 }),
+            },
+            strict,
+          ),
+          { minItems: 1, maxItems: 200 },
+        ),
+        flowLitresPerMin: Type.Number({ exclusiveMinimum: 0, maximum: 10_000 }),
+        handlingMin: Type.Optional(Type.Number({ minimum: 0, maximum: 60 })),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        steps: Type.Array(
+          Type.Object({ position: Type.String(), toKpa: Type.Number(), addKpa: Type.Number(), minutes: Type.Number() }, strict),
+        ),
+        totalMinutes: Type.Number(),
+      },
+      strict,
+    ),
+  },
+  'track.bleed': {
+    summary: 'What to let out of hot tires, and what to start with cold next time',
+    input: Type.Object(
+      {
+        wheels: Type.Array(
+          Type.Object({ position: PositionKey, coldKpa: SetKpa, hotKpa: SetKpa, targetHotKpa: SetKpa }, strict),
+          { minItems: 1, maxItems: 100 },
+        ),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        wheels: Type.Array(
+          Type.Object({ position: Type.String(), bleedHotKpa: Type.Number(), nextColdKpa: Type.Number() }, strict),
+        ),
+      },
+      strict,
+    ),
+  },
   'radio.link': {
     summary: 'Link budget between a sender and a receiver: free-space loss and what stands in the way',
     input: Type.Object(

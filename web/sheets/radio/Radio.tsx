@@ -362,7 +362,7 @@ function RigFromAbove({
               strokeWidth={b.material === 'steel' ? 3 : 1.5}
               strokeDasharray={b.material === 'wood' ? '7 4' : undefined}
             />
-            <text x={px((b.x0 + b.x1) / 2)} y={py(b.y0) - 8} fontSize="15" textAnchor="middle" fill="var(--ink2)">
+            <text x={px(b.x0) + 10} y={py(-0.3)} fontSize="15" fill="var(--ink2)">
               {String.fromCharCode(65 + b.unit)} {b.material === 'wood' ? 'wood, fibre' : b.material}
             </text>
           </g>
@@ -397,11 +397,11 @@ function RigFromAbove({
             <rect x={px(w.x - w.z)} y={py(w.y) - 9} width={2 * w.z * scale} height={18} fill="var(--ink)" />
             <text
               x={px(w.x)}
-              y={py(w.y) + (w.y >= 0 ? -13 : 25)}
+              y={py(w.y) + (w.inner ? 5 : w.y >= 0 ? -13 : 25)}
               textAnchor="middle"
               fontSize="14"
               fontWeight="700"
-              fill="var(--ink)"
+              fill={w.inner ? 'var(--paper)' : 'var(--ink)'}
             >
               {w.position}
             </text>
