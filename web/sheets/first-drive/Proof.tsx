@@ -90,8 +90,11 @@ export default function Proof() {
                 type="button"
                 className="btn min-h-[48px]"
                 onClick={() => {
+                  // A sensor reads a little more or less than there is: what counts is what it says.
+                  const real = bench.wheels.find((w) => w.position === proof.position)?.pressureKpa ?? lowKpa;
+                  const out = Math.max(KPA_PER_PSI, (nowKpa ?? real) - toKpa + KPA_PER_PSI);
                   command.mutate(
-                    { action: 'inflate', position: proof.position, kpa: toKpa - KPA_PER_PSI },
+                    { action: 'inflate', position: proof.position, kpa: Math.max(1, real - out) },
                     { onError: toastError },
                   );
                   command.mutate({ action: 'run' }, { onError: toastError });
