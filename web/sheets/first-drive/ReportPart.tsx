@@ -116,7 +116,7 @@ export default function ReportPart() {
         </section>
       )}
       <div ref={page}>
-        <h1 className="mb-1">Commissioning report, {report.rig.name}</h1>
+        <h2 className="mb-1 font-display text-[27px] font-semibold">Commissioning report, {report.rig.name}</h2>
         <p className="text-[14px] print:block!">
           {report.rig.units.join(', ')}; {report.rig.loadState}; {report.monitor ?? 'no monitor chosen'}; {day(report.at)}
         </p>
