@@ -1,12 +1,9 @@
 // 100,000 readings over HTTP into the built server (a process of its own) against a bare better-sqlite3 bulk insert of the same rows.
-import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { AXLE_LAYOUTS } from '#core/rig/positions.ts';
-import type { NewUnit } from '#schema/unit.ts';
-import { best, makeReadings, sensorOf } from './readings.ts';
+import { best, makeReadings, makeRig, startServer } from './readings.ts';
 
 const COUNT = 100_000;
 const RUNS = 3;
@@ -32,49 +29,9 @@ raw.close();
 
 const port = 4698;
 const base = `http://127.0.0.1:${port}`;
-const server = spawn(process.execPath, [join(import.meta.dirname, '../dist/server.js')], {
-  env: { ...process.env, DRUCKWERK_DATA: join(folder, 'data'), PORT: String(port) },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
+const server = await startServer(folder, port);
 try {
-  await new Promise<void>((resolve) => server.stdout.on('data', (d) => String(d).includes('Druckwerk is at') && resolve()));
-  const post = async (path: string, body: unknown) => {
-    const res = await fetch(base + path, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-    if (!res.ok) throw new Error(await res.text());
-    return (await res.json()) as { id: string };
-  };
-  let next = 0;
-  const axle = (n: number, layout: keyof typeof AXLE_LAYOUTS): NewUnit['axles'][number] => ({
-    wheels: AXLE_LAYOUTS[layout].map((place) => {
-      const sensor = { id: sensorOf(next), kind: 'cap' as const };
-      next += 1;
-      return { position: `${n}${place}`, sensor };
-    }),
-    settings: {
-      loaded: {
-        cold: { kpa: 551, tempC: 20 },
-        limits: { rule: { school: 'share' }, lowKpa: 496, highKpa: 690, hotC: 70 },
-      },
-    },
-  });
-  const truck = await post('/api/units', {
-    name: 'Truck',
-    kind: 'vehicle',
-    axles: [axle(1, 'single'), axle(2, 'dual')],
-    spares: [],
-  });
-  const trailer = await post('/api/units', {
-    name: 'Trailer',
-    kind: 'trailer',
-    axles: [axle(1, 'single'), axle(2, 'single')],
-    spares: [],
-  });
-  await post('/api/rigs', { name: 'Rig', unitIds: [truck.id, trailer.id], loadState: 'loaded' });
-
+  await makeRig(base, ['single', 'dual'], ['single', 'single'], 551);
   let http = Number.POSITIVE_INFINITY;
   for (let run = 0; run < RUNS; run += 1) {
     const lines = rows

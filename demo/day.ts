@@ -1,4 +1,4 @@
-import { addSensor, advance, type BenchFrame, type BenchState, createBench, wheelAt } from '#core/bench/bench.ts';
+import { addSensor, advance, type BenchFrame, type BenchState, benchMs, createBench, wheelAt } from '#core/bench/bench.ts';
 import { benchWheels } from '#core/bench/setup.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
@@ -12,6 +12,16 @@ interface Leg {
   toM: number;
   fromC: number;
   toC: number;
+}
+
+/** Some minutes of it: what was around the rig and what was heard. */
+interface Stretch {
+  /** Its end, ms since the epoch. */
+  ms: number;
+  airC: number;
+  altitudeM: number;
+  kmh: number;
+  frames: BenchFrame[];
 }
 
 /** Lindental (310 m) over the Kreuzjoch (1,940 m) to Auweiler (180 m), a night there, and on the road again. */
@@ -33,13 +43,13 @@ const DAY_MIN = legs.reduce((sum, leg) => sum + leg.minutes, 0);
  * A day of Linden run on the bench, ending at a given moment, from a fixed seed: a valve that seeps on B2L, a hub that runs hot on
  * A2RO, a sensor on B1R that goes quiet 40 minutes before the end.
  * @param endMs when the day ends, ms since the epoch
- * @returns the frames heard and the bench as it stands at the end, on the road
+ * @returns what was heard, ten minutes at a time with what was around the rig, and the bench as it stands at the end, on the road
  */
 export function lindenDay(
   units: readonly Unit[],
   loadState: LoadState,
   endMs: number,
-): { frames: BenchFrame[]; bench: BenchState } {
+): { stretches: Stretch[]; bench: BenchState } {
   const bench = createBench({
     seed: SEED,
     startMs: endMs - DAY_MIN * 60_000,
@@ -50,7 +60,7 @@ export function lindenDay(
   for (const w of wheelsOf(units)) if (w.wheel.sensor) addSensor(bench, w.wheel.sensor.id, w.wheel.sensor.kind, w.position);
   for (const w of bench.wheels) w.permeation = 0.015;
   wheelAt(bench, 'B2L').holeMm = 0.035;
-  const frames: BenchFrame[] = [];
+  const stretches: Stretch[] = [];
   let minute = 0;
   for (const leg of legs) {
     bench.kmh = leg.kmh;
@@ -60,9 +70,14 @@ export function lindenDay(
       bench.airC = leg.fromC + (leg.toC - leg.fromC) * t;
       if (DAY_MIN - minute === 75) wheelAt(bench, 'A2RO').hubRiseK = 65;
       if (DAY_MIN - minute === 40) for (const s of bench.sensors) if (s.at === 'B1R') s.quiet = true;
-      frames.push(...advance(bench, 60));
+      const frames = advance(bench, 60);
       minute += 1;
+      const { airC, altitudeM, kmh } = bench;
+      if (m % 10 === 0) stretches.push({ ms: 0, airC, altitudeM, kmh, frames: [] });
+      const stretch = stretches.at(-1) as Stretch;
+      stretch.frames.push(...frames);
+      stretch.ms = benchMs(bench);
     }
   }
-  return { frames, bench };
+  return { stretches, bench };
 }

@@ -1,3 +1,4 @@
+import { ambientAtAltitude } from '#core/air/atmosphere.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -29,12 +30,15 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
     return ids.some((id) => heard.get(id)) ? null : { rig, units };
   });
   if (!linden) return;
-  const { frames, bench } = lindenDay(linden.units, linden.rig.loadState, nowMs);
-  await app.watch.setBench(linden.rig.id, { ms: nowMs, airC: bench.airC, moving: true });
-  await app.watch.ingest(
-    frames.map((f) => ({ ...f, rssiDbm: null })),
-    'bench',
-    { onlyRig: linden.rig.id },
-  );
+  const { stretches, bench } = lindenDay(linden.units, linden.rig.loadState, nowMs);
+  for (const { ms, airC, altitudeM, kmh, frames } of stretches) {
+    await app.watch.setBench(linden.rig.id, { ms, airC, moving: kmh > 0, ambientKpa: ambientAtAltitude(altitudeM) });
+    await app.watch.ingest(
+      frames.map((f) => ({ ...f, rssiDbm: null })),
+      'bench',
+      { onlyRig: linden.rig.id },
+    );
+    await app.watch.tick(linden.rig.id);
+  }
   await app.bench.adopt(linden.rig.id, bench, true, 1);
 }

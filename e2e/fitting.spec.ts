@@ -161,7 +161,10 @@ test.describe('on a phone', () => {
     await page.goto(`${own.url}/rigs/${rig.id}/fitting`);
     await page.getByRole('button', { name: /^\d\. A1L/ }).tap();
     await page.getByLabel('Note on A1L').fill('new boot');
+    // The page is left only once the note is kept.
+    const kept = page.waitForResponse((r) => r.request().method() === 'PUT' && r.url().includes('/api/units/'));
     await page.getByLabel('Note on A1L').blur();
+    await kept;
     await page.goto(`${own.url}/rigs/${rig.id}/first-drive?part=report`);
     await expect(page.getByLabel('Compare with').getByRole('option')).toHaveCount(3);
     await page.getByLabel('Compare with').selectOption({ index: 2 });

@@ -21,6 +21,10 @@ const sheets = [
   'first-drive?part=proof',
   'first-drive?part=report',
   'watch',
+  'watch/drive',
+  'watch/charts',
+  'watch/replay',
+  'watch/files',
   'bench',
 ];
 
@@ -80,7 +84,7 @@ test('keys: numbers open sheets, / finds, ? tells the keys, arrows walk the whee
 test('the demo says at a glance what is wrong, and silence has an end', async ({ page, demo }) => {
   const id = await rigId(demo, 'Linden run');
   await page.goto(demo.url);
-  await expect(page.getByText('2 wheels in alarm: B1R, B2L')).toBeVisible();
+  await expect(page.getByText('3 wheels in alarm: A2RO, B1R, B2L')).toBeVisible();
   await page.getByRole('link', { name: 'Linden run', exact: true }).click();
   await expect(page.locator('[data-position="B2L"]')).toHaveAttribute('data-ink', 'act');
   await expect(page.locator('[data-position="B1R"]')).toHaveAttribute('data-ink', 'silent');

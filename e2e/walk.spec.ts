@@ -91,12 +91,23 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     await page.getByLabel('How the air gets out').selectOption('2');
     await page.getByRole('button', { name: 'Let air out of A2R' }).click();
     await page.getByRole('link', { name: 'See it on the watch' }).click();
-    await expect(page.locator('[data-alarm="A2R low"]')).toBeVisible();
+    await expect(page.locator('[data-alarm^="A2R "]')).toBeVisible();
     await expect(page.locator('[data-position="A2R"]')).toHaveAttribute('data-ink', 'act');
     await expect(page.getByText('Practice: these values come from the bench')).toBeVisible();
     await expectAccessible(page);
-    await page.getByRole('button', { name: 'Acknowledge A2R' }).click();
-    await expect(page.locator('[data-alarm="A2R low"]')).toContainText('The mark stays until the cause is gone');
+    // The bench stands still from here, so that no other part of it (apart after low) rises between the looks.
+    await fetch(`${own.url}/api/rigs/${await rigId(own, 'Sunday run')}/bench`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ action: 'pause' }),
+    });
+    await expect(async () => {
+      const button = page.getByRole('button', { name: 'Acknowledge A2R' });
+      if (await button.isVisible()) await button.click();
+      await expect(page.locator('[data-alarm^="A2R "]')).toContainText('The mark stays until the cause is gone', {
+        timeout: 1500,
+      });
+    }).toPass({ timeout: 30_000 });
   });
 
   await test.step('killed in the middle and started again: nothing answered as accepted is lost', async () => {
@@ -130,6 +141,6 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     expect(after?.acknowledgedAt).not.toBeNull();
     const { readings } = await (await fetch(`${api}/readings?from=2026-01-01T00:00:00Z&to=2026-01-01T01:00:00Z`)).json();
     expect(readings).toHaveLength(500);
-    await expect(page.locator('[data-alarm="A2R low"]')).toContainText('The mark stays until the cause is gone');
+    await expect(page.locator('[data-alarm^="A2R "]')).toContainText('The mark stays until the cause is gone');
   });
 });

@@ -1,20 +1,48 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { Id, Position, SensorId, SensorKind, strict, Time } from './common.ts';
+import { GaugeKpa, Id, POSITION_PATTERN, Position, RoadTempC, SensorId, SensorKind, strict, Time } from './common.ts';
 
 /** What an alarm says. */
-export const AlarmKind = Type.Union([Type.Literal('low'), Type.Literal('high'), Type.Literal('hot'), Type.Literal('silent')]);
+export const ALARM_KINDS = ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'apart', 'battery'] as const;
+export const AlarmKind = Type.Union(ALARM_KINDS.map((k) => Type.Literal(k)));
 export type AlarmKind = Static<typeof AlarmKind>;
 
 /** What it asks of the driver: stop where it is safe, look at the next halt, or merely know. */
 export const Severity = Type.Union([Type.Literal('stop'), Type.Literal('look'), Type.Literal('know')]);
 export type Severity = Static<typeof Severity>;
 
+const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) => Type.Union([schema, Type.Null()]);
+
+const optionalNumber = Type.Optional(Type.Number());
+/** What an alarm was raised on, as far as it bears on its kind. Pressures kPa, temperatures K or °C, rates kPa a day, times ms. */
+export const AlarmEvidence = Type.Object(
+  {
+    how: Type.Optional(Type.Union([Type.Literal('hotter'), Type.Literal('lower'), Type.Literal('unit')])),
+    heldKpa: optionalNumber,
+    heldLowKpa: optionalNumber,
+    heldHighKpa: optionalNumber,
+    lossKpa: optionalNumber,
+    sinceMs: optionalNumber,
+    rateKpaPerDay: optionalNumber,
+    rateLowKpaPerDay: optionalNumber,
+    rateHighKpaPerDay: optionalNumber,
+    overTempK: optionalNumber,
+    overPressureK: optionalNumber,
+    overTwinK: optionalNumber,
+    volts: optionalNumber,
+    voltsAt20: optionalNumber,
+    oldCell: Type.Optional(Type.Boolean()),
+  },
+  strict,
+);
+
 export const Alarm = Type.Object(
   {
     id: Id,
     rigId: Id,
-    position: Position,
-    sensorId: SensorId,
+    /** A wheel, or the letter of a unit that is missed as a whole. */
+    position: Type.String({ pattern: '^[A-H]([1-9][A-Z]{1,2}|S[1-9])?$' }),
+    /** Empty when a whole unit is meant. */
+    sensorId: Type.Union([SensorId, Type.Literal('')]),
     kind: AlarmKind,
     severity: Severity,
     /** Event time of the reading that raised it. */
@@ -22,14 +50,21 @@ export const Alarm = Type.Object(
     /** Event time at which the cause was gone; null while it lasts. */
     toTime: Type.Union([Time, Type.Null()]),
     acknowledgedAt: Type.Union([Time, Type.Null()]),
-    /** The limit crossed, in kPa for low and high, in °C for hot, in seconds for silent. */
+    /**
+     * The limit crossed: kPa for low, high, rapid (lost in 2 min), slow (the most it surely held, cold) and apart by air; °C for hot;
+     * seconds for silent; K of gas for apart by heat; volts at 20 °C for battery.
+     */
     limit: Type.Number(),
-    /** The reading that raised it, in the same unit as the limit; for silent the last pressure in kPa. */
+    /** The value that raised it, in the same unit; for silent the last pressure in kPa, or for a unit the seconds it was away. */
     value: Type.Number(),
     /** The worst since. */
     worst: Type.Number(),
+    /** What it was raised on. */
+    evidence: nullable(AlarmEvidence),
     /** Bench air, not the road. */
     practice: Type.Boolean(),
+    /** A late reading has shown that it was none; only the live stream tells of such. */
+    withdrawn: Type.Optional(Type.Literal(true)),
   },
   strict,
 );
@@ -39,7 +74,7 @@ export type Alarm = Static<typeof Alarm>;
  * What is known of a wheel now. `notPaired`: no sensor saved to it. `notHeard`: paired, nothing received yet. `notFitted`:
  * heard, but it lies loose still and reads no pressure. `live`: a reading
  * young enough to act on. `old`: a reading that is no longer young. `asleep`: the whole rig has gone quiet, as after a stop.
- * `silent`: this one has gone quiet while others are heard.
+ * `silent`: this one has gone quiet while others are heard. `resting`: its unit is disconnected, nothing rings for it.
  */
 export const WheelStateName = Type.Union([
   Type.Literal('notPaired'),
@@ -49,10 +84,9 @@ export const WheelStateName = Type.Union([
   Type.Literal('old'),
   Type.Literal('asleep'),
   Type.Literal('silent'),
+  Type.Literal('resting'),
 ]);
 export type WheelStateName = Static<typeof WheelStateName>;
-
-const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) => Type.Union([schema, Type.Null()]);
 
 export const WheelView = Type.Object(
   {
@@ -75,6 +109,19 @@ export const WheelView = Type.Object(
     hotC: nullable(Type.Number()),
     /** What this tire should read now with no air lost; null while the gas temperature cannot be told. */
     expectedKpa: nullable(Type.Number()),
+    /** What it holds, temperature taken out: likely, and the span it may lie in, kPa at the temperature of the cold target. */
+    heldKpa: nullable(Type.Number()),
+    heldLowKpa: nullable(Type.Number()),
+    heldHighKpa: nullable(Type.Number()),
+    /** Cold pressure under which it cannot carry its load, at the temperature of the cold target. */
+    loadMinimumKpa: nullable(Type.Number()),
+    /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
+    askedTime: nullable(Time),
+    /** The owner says its sensor is off the valve, since when. */
+    offTime: nullable(Time),
+    /** It is being filled: low and loss do not ring. */
+    filling: Type.Boolean(),
+    source: nullable(Type.Union((['live', 'history', 'bench', 'typed'] as const).map((s) => Type.Literal(s)))),
     /** Kinds of alarm that are active on it. */
     active: Type.Array(AlarmKind),
   },
@@ -93,9 +140,54 @@ export const WatchView = Type.Object(
     silencedUntil: nullable(Time),
     airC: nullable(Type.Number()),
     moving: nullable(Type.Boolean()),
+    /** Letters of units that are disconnected. */
+    resting: Type.Array(Type.String()),
+    /** Letters of units that are missed as a whole. */
+    missing: Type.Array(Type.String()),
+    /** Wheels that are being filled, and until when. */
+    topUp: nullable(Type.Object({ positions: Type.Array(Position), untilTime: Time }, strict)),
   },
   strict,
 );
 export type WatchView = Static<typeof WatchView>;
 
 export const SilenceRequest = Type.Object({ minutes: Type.Number({ minimum: 0, maximum: 240 }) }, strict);
+
+/** Disconnect a unit, or connect it again. */
+export const RestRequest = Type.Object({ unit: Type.String({ pattern: '^[A-H]$' }), resting: Type.Boolean() }, strict);
+/** Wheels to be filled; none ends it. */
+export const TopUpRequest = Type.Object({ positions: Type.Array(Position, { maxItems: 200, uniqueItems: true }) }, strict);
+/** What the owner says of a wheel: its sensor is off its valve or is not, or its pressure was set on purpose. */
+export const AnswerRequest = Type.Object(
+  { position: Position, answer: Type.Union([Type.Literal('off'), Type.Literal('on'), Type.Literal('set')]) },
+  strict,
+);
+/** What the repeater's own supply is at, V. */
+export const RepeaterRequest = Type.Object({ volts: Type.Number({ minimum: 0, maximum: 60 }) }, strict);
+/** What the owner read off a monitor and typed. */
+export const TypedRound = Type.Object(
+  {
+    time: Type.Optional(Time),
+    readings: Type.Array(Type.Object({ position: Position, pressureKpa: GaugeKpa, tempC: nullable(RoadTempC) }, strict), {
+      minItems: 1,
+      maxItems: 200,
+    }),
+  },
+  strict,
+);
+export type TypedRound = Static<typeof TypedRound>;
+/** Run a stretch of history through the watch again. Limits left out are those of today. */
+export const ReplayRequest = Type.Object(
+  {
+    from: Time,
+    to: Time,
+    limits: Type.Optional(
+      Type.Record(
+        Type.String({ pattern: POSITION_PATTERN }),
+        Type.Object({ lowKpa: nullable(Type.Number()), highKpa: nullable(Type.Number()), hotC: nullable(Type.Number()) }, strict),
+      ),
+    ),
+  },
+  strict,
+);
+export type ReplayRequest = Static<typeof ReplayRequest>;

@@ -4,6 +4,22 @@ import { PairingStyle } from './unit.ts';
 
 const action = <N extends string>(name: N) => ({ action: Type.Literal(name) });
 
+/** Scenes that can be played. */
+export const SCENE_IDS = [
+  'coldNight',
+  'climb',
+  'nail',
+  'burst',
+  'brake',
+  'weakCell',
+  'lostRepeater',
+  'healthyFortnight',
+  'topUp',
+  'trailerSwapped',
+] as const;
+const Scene = Type.Union(SCENE_IDS.map((s) => Type.Literal(s)));
+export type SceneId = Static<typeof Scene>;
+
 /** Keys of the limit menu. */
 const KeyerKey = Type.Union(
   (['group', 'field', 'up', 'down', 'up10', 'down10', 'save', 'leave'] as const).map((k) => Type.Literal(k)),
@@ -39,6 +55,8 @@ export const BenchCommand = Type.Unsafe<
   | { action: 'forgetMistakes' }
   | { action: 'openKeyer'; groups: string[] }
   | { action: 'key'; key: KeyerKeyName; intended?: string }
+  | { action: 'scene'; scene: SceneId; at?: string }
+  | { action: 'endScene' }
   | { action: 'fit'; sensorId: string; position: string }
   | { action: 'unfit'; sensorId: string }
 >({
@@ -100,6 +118,8 @@ export const BenchCommand = Type.Unsafe<
       strict,
     ),
     Type.Object({ ...action('key'), key: KeyerKey, intended: Type.Optional(Type.String({ maxLength: 60 })) }, strict),
+    Type.Object({ ...action('scene'), scene: Scene, at: Type.Optional(Type.String({ maxLength: 6 })) }, strict),
+    Type.Object(action('endScene'), strict),
     Type.Object({ ...action('fit'), sensorId: SensorId, position: Position }, strict),
     Type.Object({ ...action('unfit'), sensorId: SensorId }, strict),
   ],
@@ -207,6 +227,8 @@ export const BenchView = Type.Object(
     kmh: Type.Number(),
     airC: Type.Number(),
     altitudeM: Type.Number(),
+    /** The scene that is played: to what it happens, and how much of it is over, 0 to 1. */
+    scene: Type.Union([Type.Object({ id: Scene, at: Type.String(), done: Type.Number() }, strict), Type.Null()]),
     wheels: Type.Array(BenchWheelView),
     /** The simulated monitor; null while the bench is closed. */
     monitor: Type.Union([BenchMonitorView, Type.Null()]),

@@ -5,9 +5,18 @@ import { Ajv } from 'ajv';
 import standalone from 'ajv/dist/standalone/index.js';
 import formats from 'ajv-formats';
 import { build } from 'esbuild';
-import { SilenceRequest } from '../schema/alarm.ts';
+import {
+  AnswerRequest,
+  RepeaterRequest,
+  ReplayRequest,
+  RestRequest,
+  SilenceRequest,
+  TopUpRequest,
+  TypedRound,
+} from '../schema/alarm.ts';
 import { BenchCommand } from '../schema/bench.ts';
 import { RigExport } from '../schema/exchange.ts';
+import { ColumnMappingSchema } from '../schema/files.ts';
 import { formSchemas } from '../schema/forms.ts';
 import { NewMonitor } from '../schema/monitor.ts';
 import { operationSchemas } from '../schema/operations.ts';
@@ -35,6 +44,13 @@ const groups: Record<string, Record<string, TSchema>> = {
     rigExport: RigExport,
     benchCommand: BenchCommand,
     silence: SilenceRequest,
+    rest: RestRequest,
+    topUp: TopUpRequest,
+    answer: AnswerRequest,
+    typedRound: TypedRound,
+    repeater: RepeaterRequest,
+    replay: ReplayRequest,
+    columnMapping: ColumnMappingSchema,
   },
   forms: formSchemas,
 };

@@ -37,7 +37,6 @@ const shots = [
   ['kit', `/rigs/${linden}/kit`, desk],
   ['kit-monitor', `/rigs/${linden}/kit?part=monitor`, desk],
   ['kit-buying', `/rigs/${linden}/kit?part=buying`, desk],
-  ['kit-labels', `/rigs/${linden}/kit?part=labels`, desk],
   [
     'pressures',
     `/rigs/${linden}/pressures`,
@@ -68,9 +67,38 @@ const shots = [
   ['fitting', `/rigs/${linden}/fitting`, desk],
   ['radio', `/rigs/${linden}/radio`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
-  ['watch-night', `/rigs/${linden}/watch`, desk, true],
+  [
+    'watch-calm',
+    `/rigs/${id('Smoker')}/watch`,
+    desk,
+    false,
+    async (page) => {
+      const bench = (command) =>
+        fetch(`${base}/api/rigs/${id('Smoker')}/bench`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify(command),
+        });
+      await bench({ action: 'open' });
+      await bench({ action: 'drive', kmh: 80 });
+      await bench({ action: 'run', factor: 60 });
+      await page.waitForTimeout(12_000);
+      await bench({ action: 'run', factor: 1 });
+      await page.waitForTimeout(1500);
+    },
+  ],
+  ['watch-drive', `/rigs/${linden}/watch/drive`, { width: 1024, height: 640 }, true],
+  [
+    'watch-charts',
+    `/rigs/${linden}/watch/charts`,
+    desk,
+    false,
+    async (page) => {
+      await page.getByRole('button', { name: '1 day' }).click();
+      await page.waitForTimeout(1500);
+    },
+  ],
   ['bench', `/rigs/${linden}/bench`, desk],
-  ['watch-phone', `/rigs/${linden}/watch`, phone],
   [
     'pairing-phone',
     `/rigs/${id('Scout')}/pairing`,

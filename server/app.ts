@@ -18,7 +18,9 @@ import { pageRoutes } from './page.ts';
 import { photoRoutes } from './photos.ts';
 import { badInput, notFound } from './problem.ts';
 import { problemHandler } from './problem-handler.ts';
+import { fileRoutes } from './readings/files.ts';
 import { readingRoutes } from './readings/routes.ts';
+import { timeParam } from './readings/times.ts';
 import { exchangeRoutes } from './records/exchange.ts';
 import { reportRoutes } from './records/reports.ts';
 import {
@@ -33,7 +35,9 @@ import {
 } from './records/store.ts';
 import { checkRig, createUnit, deleteUnit, replaceUnit, restoreUnit } from './records/units.ts';
 import { sameSiteOnly } from './security.ts';
+import { tidyMemory } from './tidy.ts';
 import { WatchKeeper } from './watch/keeper.ts';
+import { watchRoutes } from './watch/routes.ts';
 
 /** How one kind of document is kept. */
 interface RecordKind {
@@ -165,6 +169,8 @@ export async function createApp(options: AppOptions): Promise<App> {
     res.json(runOperation(req.params.operation as string, req.body));
   });
   api.use(readingRoutes(db, watch, now));
+  api.use(watchRoutes(db, watch));
+  api.use(fileRoutes(db, watch, hub, now));
   api.use(reportRoutes(db, now));
   if (options.photoFolder) api.use(photoRoutes(options.photoFolder));
 
@@ -219,7 +225,14 @@ export async function createApp(options: AppOptions): Promise<App> {
     const limit = req.query.limit === undefined ? 200 : Number(req.query.limit);
     if (!Number.isInteger(limit) || limit < 1 || limit > 5000)
       throw badInput([{ pointer: '/limit', detail: 'must be a whole number from 1 to 5000' }]);
-    res.json(await watch.alarms(req.params.rig, { active: req.query.active === 'true', limit }));
+    res.json(
+      await watch.alarms(req.params.rig, {
+        active: req.query.active === 'true',
+        limit,
+        fromMs: timeParam(req.query.from, 'from'),
+        toMs: timeParam(req.query.to, 'to'),
+      }),
+    );
   });
   api.post('/rigs/:rig/alarms/:alarm/acknowledge', async (req, res) => {
     res.json(await watch.acknowledge(req.params.rig, req.params.alarm));
@@ -246,6 +259,7 @@ export async function createApp(options: AppOptions): Promise<App> {
   app.use(problemHandler(log));
 
   let ticker: NodeJS.Timeout | null = null;
+  let tidier: NodeJS.Timeout | null = null;
   let ticking = false;
   return {
     express: app,
@@ -264,9 +278,12 @@ export async function createApp(options: AppOptions): Promise<App> {
         }
         ticking = false;
       }, 5000);
+      tidier = setInterval(() => tidyMemory(190), 60_000);
+      tidier.unref();
     },
     async stop() {
       if (ticker) clearInterval(ticker);
+      if (tidier) clearInterval(tidier);
       await bench.stop();
       hub.close();
     },

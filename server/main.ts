@@ -29,6 +29,8 @@ async function main(): Promise<void> {
   app.start();
 
   const server = app.express.listen(port, host);
+  // A file of hundreds of megabytes may take longer to come in than the five minutes that are usual.
+  server.requestTimeout = 3_600_000;
   server.on('listening', () => {
     const address = server.address();
     const shown = typeof address === 'object' && address ? address.port : port;

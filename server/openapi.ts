@@ -1,7 +1,18 @@
 import type { TSchema } from '@sinclair/typebox';
-import { Alarm, SilenceRequest, WatchView } from '#schema/alarm.ts';
+import {
+  Alarm,
+  AnswerRequest,
+  RepeaterRequest,
+  ReplayRequest,
+  RestRequest,
+  SilenceRequest,
+  TopUpRequest,
+  TypedRound,
+  WatchView,
+} from '#schema/alarm.ts';
 import { BenchCommand, BenchView } from '#schema/bench.ts';
 import { RigExport } from '#schema/exchange.ts';
+import { ColumnMappingSchema } from '#schema/files.ts';
 import { Monitor, NewMonitor } from '#schema/monitor.ts';
 import { operationSchemas } from '#schema/operations.ts';
 import { IngestAnswer, Reading } from '#schema/reading.ts';
@@ -170,6 +181,121 @@ export function openApi(): Record<string, unknown> {
         parameters: [rig],
         get: { summary: 'Every wheel as it stands now', responses: { 200: ok(ref('WatchView')) } },
       },
+      '/api/rigs/{rig}/rest': {
+        parameters: [rig],
+        post: {
+          summary: 'Disconnect a unit, so that its wheels rest, or connect it again',
+          requestBody: body(RestRequest),
+          responses: { 200: ok(ref('WatchView')), 400: problem('There is no such unit') },
+        },
+      },
+      '/api/rigs/{rig}/top-up': {
+        parameters: [rig],
+        post: {
+          summary: 'Wheels are being filled: low and loss do not ring for them for 30 minutes; none named: it is over',
+          requestBody: body(TopUpRequest),
+          responses: { 200: ok(ref('WatchView')), 400: problem('A wheel without a sensor') },
+        },
+      },
+      '/api/rigs/{rig}/answer': {
+        parameters: [rig],
+        post: {
+          summary: 'The sensor of a wheel is off its valve, or on it, or its pressure was set on purpose',
+          requestBody: body(AnswerRequest),
+          responses: { 200: ok(ref('WatchView')) },
+        },
+      },
+      '/api/rigs/{rig}/repeater': {
+        parameters: [rig],
+        post: {
+          summary: 'What the repeater’s own supply is at, in volts',
+          requestBody: body(RepeaterRequest),
+          responses: { 200: ok(ref('WatchView')) },
+        },
+      },
+      '/api/rigs/{rig}/typed': {
+        parameters: [rig],
+        post: {
+          summary: 'Readings typed off a monitor, judged like any other',
+          requestBody: body(TypedRound),
+          responses: { 200: ok({ type: 'object' }), 400: problem('Bad input'), 409: problem('The bench drives the rig') },
+        },
+      },
+      '/api/rigs/{rig}/span': {
+        parameters: [rig],
+        get: { summary: 'Time of the first and the last reading', responses: { 200: ok({ type: 'object' }) } },
+      },
+      '/api/rigs/{rig}/chart': {
+        parameters: [rig],
+        get: {
+          summary: 'Readings gathered in steps: lowest, highest and last of each',
+          parameters: [
+            queryParam('from', { type: 'string', format: 'date-time' }, 'Begin'),
+            queryParam('to', { type: 'string', format: 'date-time' }, 'End'),
+            queryParam('positions', { type: 'string' }, 'Wheels, with commas between; all unless given'),
+            queryParam('points', { type: 'integer', minimum: 10, maximum: 4000 }, 'About how many points a wheel'),
+          ],
+          responses: { 200: ok({ type: 'object' }), 400: problem('Bad input') },
+        },
+      },
+      '/api/rigs/{rig}/replay': {
+        parameters: [rig],
+        post: {
+          summary: 'A stretch of history through the watch again, with the limits of today or others; nothing of it is kept',
+          requestBody: body(ReplayRequest),
+          responses: { 200: ok({ type: 'object' }), 400: problem('Bad input') },
+        },
+      },
+      '/api/rigs/{rig}/import-readings': {
+        parameters: [rig],
+        post: {
+          summary:
+            'Readings from a file of any size; the body is the file, streamed. Progress comes as `import` on the live stream',
+          parameters: [
+            {
+              name: 'mapping',
+              in: 'query',
+              required: true,
+              description: 'How it is to be read',
+              content: json(ColumnMappingSchema),
+            },
+            queryParam('shape', { type: 'string' }, 'Under this the mapping is remembered'),
+            queryParam('job', { type: 'string' }, 'Name of the import on the live stream'),
+          ],
+          requestBody: {
+            required: true,
+            content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } },
+          },
+          responses: { 200: ok({ type: 'object' }), 400: problem('The mapping is none') },
+        },
+      },
+      '/api/rigs/{rig}/export-readings': {
+        parameters: [rig],
+        get: {
+          summary: 'Every reading of the rig’s sensors as a file',
+          parameters: [
+            queryParam('format', { enum: ['csv', 'ndjson'] }, 'CSV unless told'),
+            queryParam('from', { type: 'string', format: 'date-time' }, 'Begin'),
+            queryParam('to', { type: 'string', format: 'date-time' }, 'End'),
+          ],
+          responses: { 200: { description: 'The file', content: { 'text/csv': { schema: { type: 'string' } } } } },
+        },
+      },
+      '/api/rigs/{rig}/export-alarms': {
+        parameters: [rig],
+        get: {
+          summary: 'Every alarm of the rig as a file',
+          parameters: [queryParam('format', { enum: ['csv', 'ndjson'] }, 'CSV unless told')],
+          responses: { 200: { description: 'The file', content: { 'text/csv': { schema: { type: 'string' } } } } },
+        },
+      },
+      '/api/file-shapes': {
+        get: {
+          summary: 'How a file of that make was read before, or null',
+          parameters: [queryParam('shape', { type: 'string' }, 'The make')],
+          responses: { 200: ok({ type: 'object' }) },
+        },
+      },
       '/api/rigs/{rig}/silence': {
         parameters: [rig],
         post: {
@@ -185,6 +311,8 @@ export function openApi(): Record<string, unknown> {
           parameters: [
             queryParam('active', { type: 'boolean' }, 'Active ones only'),
             queryParam('limit', { type: 'integer' }, 'How many at the most'),
+            queryParam('from', { type: 'string', format: 'date-time' }, 'Those that lasted after this'),
+            queryParam('to', { type: 'string', format: 'date-time' }, 'Those that began before this'),
           ],
           responses: { 200: ok({ type: 'array', items: ref('Alarm') }) },
         },
@@ -196,7 +324,7 @@ export function openApi(): Record<string, unknown> {
       '/api/rigs/{rig}/live': {
         parameters: [rig],
         get: {
-          summary: 'Server-sent events: reading, wheel, alarm, bench, rig',
+          summary: 'Server-sent events: reading, wheel, alarm, bench, rig, import, and here each 2.5 s',
           responses: { 200: { description: 'The stream', content: { 'text/event-stream': { schema: { type: 'string' } } } } },
         },
       },

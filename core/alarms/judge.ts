@@ -1,8 +1,8 @@
 import type { SensorKind } from '#schema/common.ts';
 import { ambientAtAltitude } from '../air/atmosphere.ts';
-import { gasTempFrom, sensorTempC } from '../bench/parameters.ts';
 import { FieldError } from '../errors.ts';
 import { pressureAt } from '../gas/gas.ts';
+import { gasTempFrom, sensorTempC } from '../kit/physics.ts';
 
 /** What can be said against a pair of limits; `ok` alone when nothing can. */
 export const VERDICTS = ['nuisance-low', 'nuisance-high', 'unprotected-low', 'unprotected-hot', 'sleeping-high'] as const;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { gasTempFrom, sensorTempC } from '../kit/physics.ts';
 import { addSensor, advance, createBench, gasC, gaugeKpa, wheelAt } from './bench.ts';
-import { gasTempFrom, sensorTempC } from './parameters.ts';
 
 const PSI = 6.894757293168; // NIST SP 811
 const wheel = { position: 'A1L', coldKpa: 550, coldTempC: 26.85, airLitres: 60, loadShare: 1, twin: null, spare: false };

@@ -1,11 +1,13 @@
+import type { SceneId } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import { AIR_GAS_CONSTANT, ambientAtAltitude } from '../air/atmosphere.ts';
 import { FieldError } from '../errors.ts';
+import { SENSOR_PHYSICS } from '../kit/physics.ts';
 import { orificeFlow } from '../leak/orifice.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
 import type { BenchKeyer } from './keyer.ts';
 import type { BenchMonitor } from './monitor.ts';
-import { BENCH, cellVoltage, SENSOR_PHYSICS } from './parameters.ts';
+import { BENCH, cellVoltage } from './parameters.ts';
 import { between, normal, type RandomState, uniform } from './random.ts';
 
 /** A wheel as the bench is told of it. */
@@ -38,6 +40,8 @@ export interface BenchWheel extends BenchWheelSetup {
   holeMm: number;
   /** Share of gauge pressure lost through the rubber in 30 days. */
   permeation: number;
+  /** What the sun on its side adds to the air around it, K. */
+  sunK?: number;
 }
 
 /** A sensor on the bench: loose in the tray or screwed onto a wheel. */
@@ -77,10 +81,35 @@ export interface BenchState {
   altitudeM: number;
   wheels: BenchWheel[];
   sensors: BenchSensor[];
+  /** Asleep, sensors send a life sign now and then. */
+  lifeSigns?: boolean;
+  /** Letters of units whose repeater has failed: nothing of them is heard. */
+  deaf?: string[];
+  /** The scene that is played. */
+  scene?: SceneRun;
   /** The simulated monitor, once it was switched on. */
   monitor?: BenchMonitor;
   /** Its limit menu, once it was opened. */
   keyer?: BenchKeyer;
+}
+
+/** A scene that is played on a bench: what was drawn for it, and what it began with. */
+export interface SceneRun {
+  id: SceneId;
+  /** Seconds of the bench at its start and its end. */
+  startS: number;
+  endS: number;
+  /** Wheel or unit letter it happens to. */
+  at: string;
+  /** Its size, in the unit of the scene. */
+  size: number;
+  airC: number;
+  altitudeM: number;
+  /** Drives of a long scene: from and to in seconds since its start, speed, side of the sun, K of the sun. */
+  drives: { fromS: number; toS: number; kmh: number; sun: 'L' | 'R' | null; sunK: number }[];
+  /** Means of the air day by day, K over the first. */
+  days: number[];
+  done: string[];
 }
 
 /** A frame that was heard. */
@@ -293,7 +322,8 @@ function stepWheel(state: BenchState, w: BenchWheel, dtS: number, ambient: numbe
       if (mine + other > 0) load = (w.loadShare * 2 * mine) / (mine + other);
     }
   }
-  const end = rolling ? endTempC(state.airC, state.kmh, load, coldNow / w.coldKpa) : state.airC;
+  const airC = state.airC + (w.sunK ?? 0);
+  const end = rolling ? endTempC(airC, state.kmh, load, coldNow / w.coldKpa) : airC;
   w.baseC = lag(w.baseC, end, dtS, rolling ? BENCH.tauRollingS : BENCH.tauParkedS);
   w.hubK = lag(w.hubK, rolling ? w.hubRiseK * BENCH.hubShare : 0, dtS, rolling ? BENCH.hubTauS : BENCH.tauParkedS);
   if (w.permeation > 0) {
@@ -318,8 +348,24 @@ function leakFor(w: BenchWheel, dtS: number, ambient: number): void {
   }
 }
 
+/**
+ * How long a sleeping sensor waits between two life signs, s: 10 to 60 min, or null for one in three, which gives none. It is a habit of
+ * the sensor, so it follows from its ID.
+ */
+export function lifeSignS(id: string): number | null {
+  const r: RandomState = { s: Number.parseInt(id, 36) >>> 0 };
+  return uniform(r) < 1 / 3 ? null : between(r, BENCH.lifeSignS[0], BENCH.lifeSignS[1]);
+}
+
+/** Chance that a copy of a frame is lost: under 2.5 V frames begin to fail, at 2.3 V all of them (assumed). */
+function frameLoss(volts: number): number {
+  const failing = volts >= BENCH.failingV ? 0 : volts <= BENCH.deadV ? 1 : 0.5;
+  return failing + (1 - failing) * BENCH.copyLoss;
+}
+
 function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined, dtS: number, out: BenchFrame[]): void {
-  const target = w ? state.airC + s.share * (gasC(w) - state.airC) : state.airC;
+  const airC = state.airC + (w?.sunK ?? 0);
+  const target = w ? airC + s.share * (gasC(w) - airC) : airC;
   s.shownC = lag(s.shownC, target, dtS, SENSOR_PHYSICS[s.kind].tauS);
   const rolling = state.kmh > 0 && w !== undefined && !w.spare;
   if (rolling) {
@@ -347,7 +393,9 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
   s.nextSampleS = state.nowS + (awake ? between(state.random, BENCH.sampleS[0], BENCH.sampleS[1]) : BENCH.asleepSampleS);
   const kpa = w ? Math.max(0, gaugeKpa(state, w) + s.errorKpa) : 0;
   const stepped = s.sentKpa !== null && Math.abs(kpa - s.sentKpa) >= BENCH.sendStepKpa;
-  if (!stepped && !(awake && state.nowS >= s.nextSendS)) return;
+  const sign = state.lifeSigns && !awake ? lifeSignS(s.id) : null;
+  const alive = sign !== null && state.nowS >= s.nextSendS + sign;
+  if (!stepped && !alive && !(awake && state.nowS >= s.nextSendS)) return;
   if (stepped) s.awakeUntilS = Math.max(s.awakeUntilS, state.nowS + BENCH.stepAwakeS);
   s.nextSendS = state.nowS + between(state.random, BENCH.sendS[0], BENCH.sendS[1]);
   s.sentKpa = kpa;
@@ -355,10 +403,10 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
   const batteryV = cellVoltage(s.usedMah, s.shownC);
   let heard = false;
   for (let copy = 0; copy < BENCH.copies; copy += 1) {
-    const loss = batteryV < 2.5 ? 0.5 + 0.5 * BENCH.copyLoss : BENCH.copyLoss;
+    const loss = frameLoss(batteryV);
     if (uniform(state.random) >= loss) heard = true;
   }
-  if (!heard || s.quiet) return;
+  if (!heard || s.quiet || (s.at !== null && state.deaf?.includes(s.at[0] as string))) return;
   out.push({
     sensorId: s.id,
     ms: Math.round(state.startMs + state.nowS * 1000),

@@ -1,6 +1,6 @@
 import type { SensorKind } from '#schema/common.ts';
-import { SENSOR_PHYSICS } from '../bench/parameters.ts';
 import { type Ambients, pressureAt } from '../gas/gas.ts';
+import { SENSOR_PHYSICS } from '../kit/physics.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
 
 /** "Cold" is not driven for three hours (49 CFR 571.110/139 definitions, from memory). */

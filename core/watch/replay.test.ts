@@ -7,7 +7,7 @@ const r = (min: number, pressureKpa: number, tempC = 20, position = 'B1L') => ({
 
 describe('watch.replay', () => {
   it('lists alarms with the times as the readings wrote them, whatever their order', () => {
-    const readings = [r(0, 551), r(1, 490), r(2, 489), r(3, 551)];
+    const readings = [r(0, 502), r(1, 495), r(2, 494), r(3, 506)];
     const expected = {
       alarms: [{ position: 'B1L', kind: 'low', fromTime: '2026-05-01T08:01:00Z', toTime: '2026-05-01T08:03:00Z' }],
     };

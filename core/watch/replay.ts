@@ -1,7 +1,8 @@
 import type { AlarmKind } from '#schema/alarm.ts';
 import type { OperationInput, OperationOutput } from '#schema/operations.ts';
 import { FieldError } from '../errors.ts';
-import { Watch, type WatchEvent, type WheelLimits } from './watch.ts';
+import { Engine, type WatchEvent } from './engine.ts';
+import type { WheelLimits } from './wheel.ts';
 
 /** ISO 8601 in UTC, without a fraction of zero. */
 const isoTime = (ms: number): string => new Date(ms).toISOString().replace('.000Z', 'Z');
@@ -17,7 +18,15 @@ export function replay(input: OperationInput<'watch.replay'>): OperationOutput<'
     if (w.lowKpa !== null && w.highKpa !== null && w.lowKpa >= w.highKpa) {
       throw new FieldError(`/wheels/${position}/lowKpa`, 'the low alarm is at or over the high alarm');
     }
-    limits[position] = { lowKpa: w.lowKpa, highKpa: w.highKpa, hotC: w.hotC, coldKpa: w.coldKpa };
+    limits[position] = {
+      lowKpa: w.lowKpa,
+      highKpa: w.highKpa,
+      hotC: w.hotC,
+      coldKpa: w.coldKpa,
+      coldTempC: w.coldTempC,
+      sensorKind: w.sensorKind ?? 'ideal',
+      ...(w.airC === undefined ? {} : { airC: w.airC }),
+    };
   }
   const written = new Map<number, string>();
   const readings = input.readings.map((r, i) => {
@@ -27,16 +36,16 @@ export function replay(input: OperationInput<'watch.replay'>): OperationOutput<'
     if (!written.has(ms)) written.set(ms, r.time);
     return { ...r, ms };
   });
-  readings.sort((a, b) => a.ms - b.ms);
+  readings.sort((a, b) => a.ms - b.ms || a.position.localeCompare(b.position));
   const lastMs = readings.at(-1)?.ms;
   const untilMs = input.untilTime === undefined ? lastMs : Date.parse(input.untilTime);
   if (untilMs !== undefined && lastMs !== undefined && untilMs < lastMs) {
     throw new FieldError('/untilTime', 'is before the last reading');
   }
-  const watch = new Watch(limits, { sleepAware: false });
+  const engine = new Engine(limits, { sleepAware: false });
   const events: WatchEvent[] = [];
-  for (const r of readings) watch.read(r.position, r.ms, r.pressureKpa, r.tempC, events);
-  if (untilMs !== undefined) watch.tick(untilMs, events);
+  for (const r of readings) engine.read(r.position, r.ms, r.pressureKpa, r.tempC, r.batteryV ?? Number.NaN, events);
+  if (untilMs !== undefined) engine.scan(untilMs, events);
   const timeOf = (ms: number) => written.get(ms) ?? isoTime(ms);
   const alarms: { position: string; kind: AlarmKind; fromTime: string; toTime: string | null; fromMs: number }[] = [];
   const open = new Map<string, (typeof alarms)[number]>();

@@ -1,15 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { severityOf, stateOf } from './view.ts';
 import type { WheelMemory } from './watch.ts';
+import { freshMemory } from './wheel.ts';
 
 const MIN = 60_000;
 const memory = (change: Partial<WheelMemory> = {}): WheelMemory => ({
+  ...freshMemory(),
   lastMs: 0,
   lastKpa: 250,
   lastC: 20,
-  intervals: [],
-  next: 0,
-  active: {},
   ...change,
 });
 const silent = { fromMs: 0, limit: 900, value: 250, worst: 250 };

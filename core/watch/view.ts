@@ -12,9 +12,10 @@ export function stateOf(
   memory: Readonly<WheelMemory> | undefined,
   nowMs: number,
   rigBusy: boolean,
-  limits: Pick<WheelLimits, 'waitsFitting'> = {},
+  limits: Pick<WheelLimits, 'waitsFitting' | 'resting'> = {},
 ): WheelStateName {
   if (!memory) return 'notPaired';
+  if (limits.resting) return 'resting';
   if (memory.lastMs === null) return 'notHeard';
   if (waitsFitting(limits, memory)) return 'notFitted';
   if (memory.active.silent) return 'silent';
@@ -23,7 +24,16 @@ export function stateOf(
   return rigBusy ? 'old' : 'asleep';
 }
 
-/** How urgent a kind of alarm is. Pressure lost is a reason to stop; the rest to look at the next halt; silence to know. */
-export function severityOf(kind: AlarmKind): Severity {
-  return kind === 'low' || kind === 'hot' ? 'stop' : kind === 'high' ? 'look' : 'know';
-}
+const URGENCY: Record<AlarmKind, Severity> = {
+  low: 'stop',
+  rapid: 'stop',
+  hot: 'stop',
+  high: 'look',
+  slow: 'look',
+  apart: 'look',
+  silent: 'know',
+  battery: 'know',
+};
+
+/** How urgent a kind of alarm is: air lost and a hot tire are reasons to stop, the rest to look at the next halt or merely to know. */
+export const severityOf = (kind: AlarmKind): Severity => URGENCY[kind];

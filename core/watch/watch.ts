@@ -1,183 +1,168 @@
 import type { AlarmKind } from '#schema/alarm.ts';
+import { Engine, type EngineOptions, type EngineSnapshot, type Surroundings, type TopUp, type WatchEvent } from './engine.ts';
+import { WATCH } from './parameters.ts';
+import type { ActiveAlarm, AirGuess, WheelLimits, WheelMemory } from './wheel.ts';
 
-/** What the watch holds a wheel against. Null: no such limit, or not known. */
-export interface WheelLimits {
-  lowKpa: number | null;
-  highKpa: number | null;
-  hotC: number | null;
-  /** Cold target; it bounds the hysteresis when limits sit close to it. */
-  coldKpa: number | null;
-  /** A spare: it does not roll, so its sensor sleeps through the drive and is not missed. */
-  rests?: boolean;
-  /** Paired at the table and not on its valve yet: it reads zero, and nothing rings until it was once heard with pressure. */
-  waitsFitting?: boolean;
-}
+export {
+  BUSY_WINDOW_MS,
+  HABIT_LENGTH,
+  hysteresis,
+  LIVE_FOR_MS,
+  median,
+  NO_SURROUNDINGS,
+  SILENT_AFTER_MS,
+  SILENT_INTERVALS,
+  type Surroundings,
+  silentAfterMs,
+  type TopUp,
+  trendOf,
+  type WatchEvent,
+} from './engine.ts';
+export { type ActiveAlarm, type AlarmEvidence, type WheelLimits, type WheelMemory, waitsFitting } from './wheel.ts';
 
-/** An alarm that is active. */
-export interface ActiveAlarm {
-  fromMs: number;
-  /** The limit crossed, in the unit of the kind (kPa, °C, s). */
-  limit: number;
-  /** The reading that raised it. */
-  value: number;
-  /** The furthest past the limit since. */
-  worst: number;
-}
-
-/** All that the watch remembers of a wheel. Plain data, so that it can be stored and taken up again. */
-export interface WheelMemory {
-  lastMs: number | null;
-  lastKpa: number;
-  lastC: number;
-  /** The latest intervals between readings, ms, at most `HABIT_LENGTH`; a ring, in no order of time. */
-  intervals: number[];
-  /** Where the ring takes the next one. */
-  next: number;
-  /** Heard with pressure since it was paired: from then on a zero is a zero. */
-  fitted?: boolean;
-  active: Partial<Record<AlarmKind, ActiveAlarm>>;
-}
-
+export type WatchOptions = EngineOptions;
 /** The watch's whole memory: what `Watch` is built from again after a stop. */
-export interface WatchSnapshot {
-  wheels: Record<string, WheelMemory>;
-  /** Since when most wheels have been heard without a pause; null while the rig is quiet. */
-  busySinceMs: number | null;
-  /** Event time up to which the watch has looked for silence. */
-  scannedMs: number | null;
+export type WatchSnapshot = EngineSnapshot;
+
+/** A reading in the log, in the order of its time. */
+interface Logged {
+  position: string;
+  ms: number;
+  kpa: number;
+  tempC: number;
+  volts: number;
 }
 
-/** Something that happened to an alarm. */
-export interface WatchEvent {
-  type: 'raised' | 'worse' | 'returned';
+/** From its rise to its end (null while it lasts). */
+interface Episode {
   position: string;
   kind: AlarmKind;
-  /** Event time of the change, ms since the epoch. */
-  atMs: number;
   fromMs: number;
-  limit: number;
-  value: number;
-  worst: number;
+  toMs: number | null;
+  last: WatchEvent;
 }
 
-/** Nothing for this long is the least that counts as silence, ms (15 min). */
-export const SILENT_AFTER_MS = 15 * 60_000;
-/** And for this many of the wheel's own median intervals. */
-export const SILENT_INTERVALS = 10;
-/** How many intervals make a wheel's habit. */
-export const HABIT_LENGTH = 200;
-/** Most wheels must have been heard within this time for the rig to count as awake, ms. */
-export const BUSY_WINDOW_MS = 5 * 60_000;
-/** A reading is live up to this age, ms: sensors send about once a minute on the move and fall asleep after 5 min or more. */
-export const LIVE_FOR_MS = 5 * 60_000;
-
-/** Hysteresis of pressure, kPa (1 psi: a sensor's coarsest step), and of temperature, K. Assumed. */
-const PRESSURE_HYSTERESIS_KPA = 6.894757293168;
-const HOT_HYSTERESIS_K = 3;
-/** Event time between two looks for silence, ms. */
-const SCAN_MS = 10_000;
-
-/** The middle of a list of numbers; the mean of the two middle ones when their count is even. */
-export function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const mid = sorted.length >> 1;
-  return sorted.length % 2 === 1 ? (sorted[mid] as number) : ((sorted[mid - 1] as number) + (sorted[mid] as number)) / 2;
+/** A state of the engine, and how long the log was then. */
+interface Mark {
+  ms: number;
+  state: EngineSnapshot;
+  episodes: Episode[];
 }
 
-/** A sensor that reads this much or more sits on a valve, kPa (5 psi). Assumed. */
-export const FITTED_FROM_KPA = 5 * PRESSURE_HYSTERESIS_KPA;
-
-/** Whether a sensor lies loose still, so that nothing it says is an alarm. */
-export const waitsFitting = (limits: Pick<WheelLimits, 'waitsFitting'>, memory: Readonly<WheelMemory>): boolean =>
-  limits.waitsFitting === true && memory.fitted !== true;
-
-const freshMemory = (): WheelMemory => ({ lastMs: null, lastKpa: 0, lastC: 0, intervals: [], next: 0, active: {} });
+const before = (a: Logged, b: Logged): boolean => a.ms < b.ms || (a.ms === b.ms && a.position < b.position);
 
 /**
- * After how long without a reading a wheel counts as silent, ms: over 15 min and over ten of its own median intervals.
- * Null while its habit is not known (fewer than two readings).
- */
-export function silentAfterMs(memory: WheelMemory): number | null {
-  if (memory.intervals.length === 0) return null;
-  return Math.max(SILENT_AFTER_MS, SILENT_INTERVALS * median(memory.intervals));
-}
-
-/** A wheel under watch. */
-interface WatchedWheel {
-  position: string;
-  limits: WheelLimits;
-  memory: WheelMemory;
-}
-
-export interface WatchOptions {
-  /**
-   * True: a wheel is silent only while most others are heard, for a rig that stops puts all its sensors to sleep.
-   * False: each wheel on its own.
-   */
-  sleepAware: boolean;
-}
-
-/**
- * The watch of one rig: takes readings in event time, says when alarms rise and return. It never looks at a clock: time
- * comes with the readings and with `tick`. Same readings, same answer.
+ * The watch of one rig: takes readings, says when alarms rise and return. A reading up to ten minutes late is put in its place: the
+ * watch goes back to a state older than that, reads on from there in order, and tells what of the alarms is different now. So the
+ * order of arrival does not matter, and nothing is told twice. Readings at the very same time are judged in order of position after
+ * a correction, in order of arrival before.
  */
 export class Watch {
-  readonly #wheels = new Map<string, WatchedWheel>();
-  readonly #sleepAware: boolean;
-  #busySinceMs: number | null;
-  #scannedMs: number | null;
+  readonly #options: WatchOptions;
+  #limits: Readonly<Record<string, WheelLimits>>;
+  #engine: Engine;
+  #log: Logged[] = [];
+  /** Log index at `#middle`. */
+  #middleAt = 0;
+  #base: Mark;
+  #middle: Mark | null = null;
+  #frontMs = Number.NEGATIVE_INFINITY;
+  #tickedMs = Number.NEGATIVE_INFINITY;
+  /** A reading came so late that nothing before now can be put in its place; the base is made anew with the next one that is not. */
+  #closed = false;
+  /** Alarms that were open at the base or rose since. */
+  #episodes: Episode[] = [];
 
-  constructor(wheels: Readonly<Record<string, WheelLimits>>, options: WatchOptions, snapshot?: WatchSnapshot) {
-    for (const [position, limits] of Object.entries(wheels)) {
-      const kept = snapshot?.wheels[position];
-      this.#wheels.set(position, { position, limits, memory: kept ? structuredCopy(kept) : freshMemory() });
+  constructor(wheels: Readonly<Record<string, WheelLimits>>, options: WatchOptions, snapshot?: Partial<WatchSnapshot>) {
+    this.#options = options;
+    this.#limits = wheels;
+    this.#engine = new Engine(wheels, options, snapshot);
+    this.#openEpisodes();
+    this.#base = { ms: Number.NEGATIVE_INFINITY, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() };
+    for (const position of Object.keys(wheels)) {
+      const last = this.#engine.memory(position)?.lastMs;
+      if (last != null && last > this.#frontMs) this.#frontMs = last;
     }
-    this.#sleepAware = options.sleepAware;
-    this.#busySinceMs = snapshot?.busySinceMs ?? null;
-    this.#scannedMs = snapshot?.scannedMs ?? null;
+    if (Number.isFinite(this.#frontMs)) this.#base.ms = this.#frontMs;
   }
+
+  #openEpisodes(): void {
+    const open = (position: string, kind: AlarmKind, a: ActiveAlarm): Episode => {
+      const { fromMs, limit, value, worst, evidence } = a;
+      const last: WatchEvent = { type: 'raised', position, kind, atMs: fromMs, fromMs, limit, value, worst, evidence };
+      return { position, kind, fromMs, toMs: null, last };
+    };
+    this.#episodes = [];
+    for (const position of Object.keys(this.#limits)) {
+      const active = this.#engine.memory(position)?.active ?? {};
+      for (const [kind, a] of Object.entries(active)) this.#episodes.push(open(position, kind as AlarmKind, a));
+    }
+    for (const [unit, a] of this.#engine.missing) this.#episodes.push(open(unit, 'silent', a));
+    for (const [unit, a] of this.#engine.repeater) this.#episodes.push(open(unit, 'battery', a));
+  }
+
+  #copyEpisodes = (): Episode[] => this.#episodes.map((e) => ({ ...e }));
 
   /** What is remembered of a wheel, or undefined for a position that is not watched. Not to be changed. */
   memory(position: string): Readonly<WheelMemory> | undefined {
-    return this.#wheels.get(position)?.memory;
+    return this.#engine.memory(position);
   }
 
-  /** Since when most wheels have been heard without a pause, ms; null while the rig is quiet. */
+  /** Since when the rig has been awake without a pause, ms; null while it is quiet. */
   get busySinceMs(): number | null {
-    return this.#busySinceMs;
+    return this.#engine.busySinceMs;
+  }
+
+  get topUp(): TopUp | null {
+    return this.#engine.topUp;
+  }
+
+  /** The air as told or as guessed from the sensors; null before any was heard. */
+  get air(): AirGuess | null {
+    return this.#engine.air;
+  }
+
+  get around(): Surroundings {
+    return this.#engine.around;
+  }
+
+  /** Units that are missed as a whole. */
+  get missing(): ReadonlyMap<string, ActiveAlarm> {
+    return this.#engine.missing;
+  }
+
+  /** The rig has stood for three hours, as far as the watch knows: every sensor shows the gas. */
+  rested(ms: number): boolean {
+    return this.#engine.rested(ms);
   }
 
   snapshot(): WatchSnapshot {
-    const wheels: Record<string, WheelMemory> = {};
-    for (const { position, memory } of this.#wheels.values()) wheels[position] = structuredCopy(memory);
-    return { wheels, busySinceMs: this.#busySinceMs, scannedMs: this.#scannedMs };
+    return this.#engine.snapshot();
+  }
+
+  /** The snapshot without the wheels. */
+  rigState(): Omit<WatchSnapshot, 'wheels'> {
+    return this.#engine.rigState();
   }
 
   /**
-   * Take a reading. One that is not younger than the wheel's last is passed over.
+   * Take a reading. One that is not younger than the wheel's last and over ten minutes late is passed over.
    * @param ms event time, ms since the epoch
    * @param kpa gauge pressure as read
    * @param tempC temperature as read
    * @param out takes what happened, in order
+   * @param volts of its cell, when told
    * @returns false when the reading was passed over
    */
-  read(position: string, ms: number, kpa: number, tempC: number, out: WatchEvent[]): boolean {
-    const wheel = this.#wheels.get(position);
-    if (!wheel) return false;
-    const { memory } = wheel;
-    if (memory.lastMs !== null) {
-      const interval = ms - memory.lastMs;
-      if (interval <= 0) return false;
-      if (interval > SILENT_AFTER_MS) this.#endGap(position, memory, ms, out);
-      memory.intervals[memory.next] = interval;
-      memory.next = (memory.next + 1) % HABIT_LENGTH;
-    }
-    memory.lastMs = ms;
-    memory.lastKpa = kpa;
-    memory.lastC = tempC;
-    if (wheel.limits.waitsFitting && kpa >= FITTED_FROM_KPA) memory.fitted = true;
-    this.#judge(wheel, ms, out);
-    if (this.#sleepAware && (this.#scannedMs === null || ms - this.#scannedMs >= SCAN_MS)) this.tick(ms, out);
+  read(position: string, ms: number, kpa: number, tempC: number, out: WatchEvent[], volts = Number.NaN): boolean {
+    if (ms < this.#frontMs) return this.#late(position, ms, kpa, tempC, volts, out);
+    if (this.#closed) this.#settle();
+    const from = out.length;
+    if (!this.#engine.read(position, ms, kpa, tempC, volts, out)) return false;
+    this.#log.push({ position, ms, kpa, tempC, volts });
+    this.#frontMs = ms;
+    if (out.length > from) this.#follow(out, from);
+    if (this.#log.length - this.#middleAt >= 1024) this.#mark();
     return true;
   }
 
@@ -186,141 +171,178 @@ export class Watch {
    * @param ms event time, ms since the epoch
    */
   tick(ms: number, out: WatchEvent[]): void {
-    if (this.#scannedMs !== null && ms < this.#scannedMs) return;
-    this.#scannedMs = ms;
-    if (this.#sleepAware) {
-      let known = 0;
-      let heard = 0;
-      for (const { memory: m } of this.#wheels.values()) {
-        if (m.lastMs === null) continue;
-        known += 1;
-        if (ms - m.lastMs <= BUSY_WINDOW_MS) heard += 1;
-      }
-      // Half of the wheels, and two at the least: one sensor that was tapped does not make a rig awake.
-      const busy = heard >= Math.max(known > 2 ? 2 : 1, known / 2);
-      if (!busy) this.#busySinceMs = null;
-      else this.#busySinceMs ??= ms;
-      if (this.#busySinceMs === null) return;
-    }
-    for (const { position, memory, limits } of this.#wheels.values()) {
-      if (memory.lastMs === null || ms - memory.lastMs <= SILENT_AFTER_MS || memory.active.silent) continue;
-      if ((this.#sleepAware && limits.rests) || waitsFitting(limits, memory)) continue;
-      const after = silentAfterMs(memory);
-      if (after === null) continue;
-      const from = this.#sleepAware ? Math.max(memory.lastMs, this.#busySinceMs ?? ms) : memory.lastMs;
-      if (ms - from > after) this.#raise(position, memory, 'silent', from + after, after / 1000, memory.lastKpa, out);
-    }
+    if (ms > this.#tickedMs) this.#tickedMs = ms;
+    if (ms < this.#frontMs) return;
+    const from = out.length;
+    this.#engine.scan(ms, out);
+    const scanned = this.#engine.scannedMs;
+    if (scanned !== null && scanned > this.#frontMs) this.#frontMs = scanned;
+    if (out.length > from) this.#follow(out, from);
   }
 
-  /**
-   * Take new limits: wheels that left are forgotten, new ones begin unheard, the others are judged again by their last reading.
-   * @param reset positions whose sensor is another one now; they begin unheard
-   */
-  configure(wheels: Readonly<Record<string, WheelLimits>>, reset: ReadonlySet<string>, out: WatchEvent[]): void {
-    for (const { position, memory } of this.#wheels.values()) {
-      if (wheels[position] && !reset.has(position)) continue;
-      for (const kind of Object.keys(memory.active) as AlarmKind[]) {
-        this.#return(position, memory, kind, memory.lastMs ?? 0, out);
-      }
-      this.#wheels.delete(position);
-    }
-    for (const [position, limits] of Object.entries(wheels)) {
-      const wheel = this.#wheels.get(position);
-      if (!wheel) {
-        this.#wheels.set(position, { position, limits, memory: freshMemory() });
+  /** Keep the list of alarms since the base. */
+  #follow(events: readonly WatchEvent[], from: number): void {
+    for (let i = from; i < events.length; i += 1) {
+      const e = events[i] as WatchEvent;
+      if (e.type === 'raised') {
+        this.#episodes.push({ position: e.position, kind: e.kind, fromMs: e.fromMs, toMs: null, last: e });
         continue;
       }
-      wheel.limits = limits;
-      if (wheel.memory.lastMs !== null) this.#judge(wheel, wheel.memory.lastMs, out);
+      const open = this.#episodes.findLast((x) => x.position === e.position && x.kind === e.kind && x.toMs === null);
+      if (!open) continue;
+      open.last = e;
+      if (e.type === 'returned') open.toMs = e.atMs;
     }
   }
 
-  /** A gap has just ended with a reading: was it silence? */
-  #endGap(position: string, memory: WheelMemory, ms: number, out: WatchEvent[]): void {
-    if (!this.#sleepAware && !memory.active.silent) {
-      const after = silentAfterMs(memory);
-      const last = memory.lastMs as number;
-      if (after !== null && ms - last > after) {
-        this.#raise(position, memory, 'silent', last + after, after / 1000, memory.lastKpa, out);
+  /** Move the base on, so that the log stays short and still reaches ten minutes back. */
+  #mark(): void {
+    const middle = this.#middle;
+    if (middle && middle.ms > this.#frontMs - WATCH.lateMs) return;
+    if (middle) {
+      this.#base = middle;
+      this.#log.splice(0, this.#middleAt);
+      this.#episodes = this.#episodes.filter((e) => e.toMs === null || e.toMs >= middle.ms);
+    }
+    this.#middle = { ms: this.#frontMs, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() };
+    this.#middleAt = this.#log.length;
+  }
+
+  /** From here on nothing older is put in its place: a command or a change of documents stands between. */
+  #settle(): void {
+    this.#closed = false;
+    this.#log = [];
+    this.#middle = null;
+    this.#middleAt = 0;
+    this.#openEpisodes();
+    this.#base = { ms: this.#frontMs, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() };
+  }
+
+  #late(position: string, ms: number, kpa: number, tempC: number, volts: number, out: WatchEvent[]): boolean {
+    if (!this.#limits[position]) return false;
+    if (this.#closed || ms < this.#frontMs - WATCH.lateMs || ms < this.#base.ms) {
+      // Too late to be put in its place. It still counts when it is the youngest of its wheel.
+      const from = out.length;
+      const taken = this.#engine.read(position, ms, kpa, tempC, volts, out);
+      if (!taken) return false;
+      this.#follow(out, from);
+      this.#closed = true;
+      return true;
+    }
+    const entry: Logged = { position, ms, kpa, tempC, volts };
+    let at = this.#log.length;
+    while (at > 0 && before(entry, this.#log[at - 1] as Logged)) at -= 1;
+    for (let i = at - 1; i >= 0 && (this.#log[i] as Logged).ms === ms; i -= 1) {
+      if ((this.#log[i] as Logged).position === position) return false;
+    }
+    this.#log.splice(at, 0, entry);
+    this.#again(at, out);
+    return true;
+  }
+
+  /** Go back and read on from there in order; tell what is different. @param from log index of the reading that was late */
+  #again(from: number, out: WatchEvent[]): void {
+    const old = this.#episodes;
+    let mark = this.#base;
+    let start = 0;
+    if (this.#middle && from >= this.#middleAt && (this.#log[from] as Logged).ms >= this.#middle.ms) {
+      mark = this.#middle;
+      start = this.#middleAt;
+    } else {
+      this.#middle = null;
+      this.#middleAt = 0;
+    }
+    const air = this.#engine.around;
+    this.#engine = new Engine(this.#limits, this.#options, mark.state);
+    this.#engine.surround(air);
+    this.#episodes = mark.episodes.map((e) => ({ ...e }));
+    const events: WatchEvent[] = [];
+    for (let i = start; i < this.#log.length; i += 1) {
+      const r = this.#log[i] as Logged;
+      this.#engine.read(r.position, r.ms, r.kpa, r.tempC, r.volts, events);
+    }
+    this.#frontMs = this.#log.at(-1)?.ms ?? this.#frontMs;
+    if (this.#tickedMs > this.#frontMs) {
+      this.#engine.scan(this.#tickedMs, events);
+      this.#frontMs = Math.max(this.#frontMs, this.#engine.scannedMs ?? this.#frontMs);
+    }
+    this.#follow(events, 0);
+    this.#compare(old, mark.ms, out);
+  }
+
+  #compare(old: readonly Episode[], sinceMs: number, out: WatchEvent[]): void {
+    const left = new Set(old);
+    const end = (e: Episode) => e.toMs ?? Number.POSITIVE_INFINITY;
+    const fresh: Episode[] = [];
+    for (const e of this.#episodes) {
+      // The same alarm: one of the same kind on the same wheel that overlaps, or lay within the time a reading may be late.
+      let same: Episode | undefined;
+      for (const o of left) {
+        if (o.position !== e.position || o.kind !== e.kind) continue;
+        if (o.fromMs > end(e) + WATCH.lateMs || e.fromMs > end(o) + WATCH.lateMs) continue;
+        if (!same || Math.abs(o.fromMs - e.fromMs) < Math.abs(same.fromMs - e.fromMs)) same = o;
       }
+      if (!same) {
+        fresh.push(e);
+        continue;
+      }
+      left.delete(same);
+      if (same.fromMs === e.fromMs && same.toMs === e.toMs && same.last.worst === e.last.worst) continue;
+      out.push({ ...e.last, type: 'corrected', fromMs: e.fromMs, oldFromMs: same.fromMs, toMs: e.toMs });
     }
-    if (memory.active.silent) this.#return(position, memory, 'silent', ms, out);
-  }
-
-  #judge({ position, memory, limits }: WatchedWheel, ms: number, out: WatchEvent[]): void {
-    const { lastKpa: kpa, lastC: tempC, active } = memory;
-    const { lowKpa, highKpa, hotC, coldKpa } = limits;
-    if (waitsFitting(limits, memory)) {
-      for (const kind of Object.keys(active) as AlarmKind[]) this.#return(position, memory, kind, ms, out);
-      return;
+    for (const o of left) {
+      if (o.toMs !== null && o.toMs < sinceMs) continue;
+      out.push({ ...o.last, type: 'withdrawn', oldFromMs: o.fromMs, toMs: null });
     }
-    if (lowKpa !== null && kpa <= lowKpa) this.#past(position, memory, 'low', ms, lowKpa, kpa, -1, out);
-    else if (active.low && (lowKpa === null || kpa >= lowKpa + hysteresis(lowKpa, coldKpa))) {
-      this.#return(position, memory, 'low', ms, out);
-    }
-    if (highKpa !== null && kpa >= highKpa) this.#past(position, memory, 'high', ms, highKpa, kpa, 1, out);
-    else if (active.high && (highKpa === null || kpa <= highKpa - hysteresis(highKpa, coldKpa))) {
-      this.#return(position, memory, 'high', ms, out);
-    }
-    if (hotC !== null && tempC >= hotC) this.#past(position, memory, 'hot', ms, hotC, tempC, 1, out);
-    else if (active.hot && (hotC === null || tempC <= hotC - HOT_HYSTERESIS_K)) this.#return(position, memory, 'hot', ms, out);
-  }
-
-  #past(
-    position: string,
-    memory: WheelMemory,
-    kind: AlarmKind,
-    ms: number,
-    limit: number,
-    value: number,
-    direction: 1 | -1,
-    out: WatchEvent[],
-  ): void {
-    const alarm = memory.active[kind];
-    if (!alarm) {
-      this.#raise(position, memory, kind, ms, limit, value, out);
-      return;
-    }
-    alarm.limit = limit;
-    if ((value - alarm.worst) * direction > 0) {
-      alarm.worst = value;
-      out.push({ type: 'worse', position, kind, atMs: ms, fromMs: alarm.fromMs, limit, value: alarm.value, worst: value });
+    for (const e of fresh) {
+      out.push({ ...e.last, type: 'raised', atMs: e.fromMs });
+      if (e.toMs !== null) out.push({ ...e.last, type: 'returned', atMs: e.toMs });
     }
   }
 
-  #raise(
-    position: string,
-    memory: WheelMemory,
-    kind: AlarmKind,
-    ms: number,
-    limit: number,
-    value: number,
-    out: WatchEvent[],
-  ): void {
-    memory.active[kind] = { fromMs: ms, limit, value, worst: value };
-    out.push({ type: 'raised', position, kind, atMs: ms, fromMs: ms, limit, value, worst: value });
+  /** The air, the altitude, whether it rolls. Readings older than a change are no longer put in their place before it. */
+  surround(around: Surroundings): void {
+    const now = this.#engine.around;
+    if (now.airC === around.airC && now.moving === around.moving && now.ambientKpa === around.ambientKpa) return;
+    this.#engine.surround(around);
+    this.#settle();
   }
 
-  #return(position: string, memory: WheelMemory, kind: AlarmKind, ms: number, out: WatchEvent[]): void {
-    const alarm = memory.active[kind];
-    if (!alarm) return;
-    delete memory.active[kind];
-    const { fromMs, limit, value, worst } = alarm;
-    out.push({ type: 'returned', position, kind, atMs: ms, fromMs, limit, value, worst });
+  #command(work: (out: WatchEvent[]) => void, out: WatchEvent[]): void {
+    const from = out.length;
+    work(out);
+    this.#follow(out, from);
+    this.#settle();
   }
-}
 
-/**
- * How far a reading must come back before its alarm returns, kPa: 1 psi, but never more than half the way from the limit
- * to the cold target, so that a tire put back to its target always ends its alarm.
- */
-export function hysteresis(limitKpa: number, coldKpa: number | null): number {
-  if (coldKpa === null) return PRESSURE_HYSTERESIS_KPA;
-  return Math.min(PRESSURE_HYSTERESIS_KPA, Math.abs(coldKpa - limitKpa) / 2);
-}
+  /** See `Engine.configure`. */
+  configure(wheels: Readonly<Record<string, WheelLimits>>, reset: ReadonlySet<string>, out: WatchEvent[]): void {
+    this.#limits = wheels;
+    this.#command((o) => this.#engine.configure(wheels, reset, o), out);
+  }
 
-function structuredCopy(memory: WheelMemory): WheelMemory {
-  const active: WheelMemory['active'] = {};
-  for (const [kind, alarm] of Object.entries(memory.active)) active[kind as AlarmKind] = { ...alarm };
-  return { ...memory, intervals: [...memory.intervals], active };
+  /** See `Engine.startTopUp`. */
+  startTopUp(positions: readonly string[], ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.startTopUp(positions, ms, o), out);
+  }
+
+  /** See `Engine.endTopUp`. */
+  endTopUp(ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.endTopUp(ms, o), out);
+  }
+
+  /** See `Engine.answerOff`. */
+  answerOff(position: string, off: boolean, ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.answerOff(position, off, ms, o), out);
+  }
+
+  /** See `Engine.tellRepeater`. */
+  tellRepeater(unit: string, volts: number, ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.tellRepeater(unit, volts, ms, o), out);
+  }
+
+  /** See `Engine.takeAsSet`. */
+  takeAsSet(position: string, ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.takeAsSet(position, ms, o), out);
+  }
 }

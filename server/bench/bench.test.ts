@@ -43,12 +43,12 @@ describe('the bench behind the server', () => {
     await run(20);
     expect(await wheelView('A1L')).toMatchObject({ practice: true, active: expect.arrayContaining(['low']) });
     const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body;
-    expect(alarms[0]).toMatchObject({ position: 'A1L', kind: 'low', practice: true });
+    expect(alarms).toContainEqual(expect.objectContaining({ position: 'A1L', kind: 'low', practice: true }));
     s = await s.restart();
     const again = (await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView;
     expect(again).toMatchObject({ open: true, running: true, kmh: 80 });
     expect(again.wheels[0]?.holeMm).toBe(2);
-    expect((await s.http.get(`/api/rigs/${rig.id}/alarms`)).body[0].id).toBe(alarms[0].id);
+    expect((await s.http.get(`/api/rigs/${rig.id}/alarms`)).body).toContainEqual(expect.objectContaining({ id: alarms[0].id }));
     await s.app.bench.stop();
   });
 

@@ -1,6 +1,7 @@
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
+import { ambientAtAltitude } from '#core/air/atmosphere.ts';
 import {
   addSensor,
   advance,
@@ -32,6 +33,7 @@ import {
   saveShown,
   startCapture,
 } from '#core/bench/monitor.ts';
+import { advanceScene, beginScene, endScene } from '#core/bench/scenes.ts';
 import { benchWheels } from '#core/bench/setup.ts';
 import { FieldError } from '#core/errors.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
@@ -157,7 +159,7 @@ export class BenchKeeper {
   }
 
   async #step(rigId: string, bench: OpenBench, seconds: number): Promise<void> {
-    const frames = advance(bench.state, seconds);
+    const frames = advanceScene(bench.state, seconds);
     await this.#tellClock(rigId, bench);
     if (frames.length > 0) {
       const readings = frames.map((f) => ({ ...f, rssiDbm: null }));
@@ -176,7 +178,12 @@ export class BenchKeeper {
 
   #tellClock(rigId: string, bench: OpenBench): Promise<void> {
     const { state } = bench;
-    return this.#watch.setBench(rigId, { ms: benchMs(state), airC: state.airC, moving: state.kmh > 0 });
+    return this.#watch.setBench(rigId, {
+      ms: benchMs(state),
+      airC: state.airC,
+      moving: state.kmh > 0,
+      ambientKpa: ambientAtAltitude(state.altitudeM),
+    });
   }
 
   #save(raw: Database, rigId: string, bench: OpenBench): void {
@@ -228,6 +235,7 @@ export class BenchKeeper {
         time: null,
         kmh: 0,
         ...START,
+        scene: null,
         wheels: [],
         monitor: null,
         keyer: null,
@@ -243,6 +251,13 @@ export class BenchKeeper {
       kmh: state.kmh,
       airC: state.airC,
       altitudeM: state.altitudeM,
+      scene: state.scene
+        ? {
+            id: state.scene.id,
+            at: state.scene.at,
+            done: (state.nowS - state.scene.startS) / (state.scene.endS - state.scene.startS),
+          }
+        : null,
       wheels: state.wheels.map((w) => {
         const sensor = state.sensors.find((s) => s.at === w.position);
         return {
@@ -404,6 +419,15 @@ export class BenchKeeper {
       case 'forgetMistakes':
         monitor.mistakes = [];
         monitor.captures = 0;
+        return;
+      case 'scene':
+        endScene(state);
+        beginScene(state, command.scene, command.at);
+        bench.running = true;
+        bench.steppedAt = this.#now();
+        return;
+      case 'endScene':
+        endScene(state);
         return;
       case 'fit':
         sensorById(state, command.sensorId);

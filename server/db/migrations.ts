@@ -68,6 +68,39 @@ const migrations: Record<string, Knex.Migration> = {
       await db.schema.dropTable('reports');
     },
   },
+  '003-watch': {
+    async up(db) {
+      // A typed reading may come without a temperature.
+      await db.raw(`create table readings_new (
+        sensor_id text not null, time_ms integer not null, pressure_kpa real not null, temp_c real,
+        battery_v real, rssi_dbm real, source text not null,
+        primary key (sensor_id, time_ms)) without rowid, strict`);
+      await db.raw('insert into readings_new select * from readings');
+      await db.raw('drop table readings');
+      await db.raw('alter table readings_new rename to readings');
+      await db.raw('alter table alarms add column evidence text');
+      // A late reading has shown that it was none.
+      await db.raw('alter table alarms add column withdrawn integer not null default 0');
+      // How bad it was when it was acknowledged: grown worse, it rings again.
+      await db.raw('alter table alarms add column acknowledged_worst real');
+      await db.raw('alter table rig_states add column state text');
+      await db.raw("alter table rig_states add column resting text not null default '[]'");
+      await db.raw(`create table rollups (
+        sensor_id text not null, step_s integer not null, time_ms integer not null, count integer not null,
+        low_kpa real not null, high_kpa real not null, last_kpa real not null,
+        low_c real, high_c real, last_c real, last_ms integer not null,
+        primary key (sensor_id, step_s, time_ms)) without rowid, strict`);
+      // Days of a sensor whose rollups are not in line with its readings yet.
+      await db.raw(
+        'create table rollup_days (sensor_id text not null, day integer not null, primary key (sensor_id, day)) without rowid, strict',
+      );
+      await db.raw('insert into rollup_days select distinct sensor_id, time_ms / 86400000 from readings');
+      await db.raw('create table file_shapes (shape text primary key, mapping text not null, used_at text not null) strict');
+    },
+    async down(db) {
+      for (const t of ['file_shapes', 'rollup_days', 'rollups']) await db.schema.dropTable(t);
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,7 +1,7 @@
 import type { Response } from 'express';
 
 /** Names of the events a rig's stream carries. */
-export type LiveEvent = 'reading' | 'wheel' | 'alarm' | 'bench' | 'rig';
+export type LiveEvent = 'reading' | 'wheel' | 'alarm' | 'bench' | 'rig' | 'import';
 
 /** The open event streams, by rig. */
 export class LiveHub {
@@ -9,10 +9,10 @@ export class LiveHub {
   readonly #heartbeat: NodeJS.Timeout;
 
   constructor() {
-    // A line now and then keeps proxies from closing a quiet stream, and shows the page that the server is there.
+    // An event now and then shows the page that the line is alive: a page that misses it says that it has lost the server.
     this.#heartbeat = setInterval(() => {
-      for (const set of this.#streams.values()) for (const res of set) res.write(': here\n\n');
-    }, 10_000);
+      for (const set of this.#streams.values()) for (const res of set) res.write('event: here\ndata:\n\n');
+    }, 2500);
     this.#heartbeat.unref();
   }
 

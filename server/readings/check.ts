@@ -7,6 +7,17 @@ import type { CheckedReading } from '../watch/keeper.ts';
 const FUTURE_MS = 5 * 60_000;
 const PAST_MS = 24 * 3600_000;
 
+/** What is wrong with the time of a reading that is said to be of now; null when nothing is. */
+export function timeFaults(ms: number, nowMs: number): FieldProblem[] | null {
+  if (ms > nowMs + FUTURE_MS) {
+    return [{ pointer: '/time', detail: 'is more than 5 minutes in the future; check the clock it came from' }];
+  }
+  if (ms < nowMs - PAST_MS) {
+    return [{ pointer: '/time', detail: 'is more than a day old; send it with ?history=true if it is meant' }];
+  }
+  return null;
+}
+
 /**
  * Check one reading.
  * @param history true: any time is taken
@@ -17,12 +28,8 @@ export function checkReading(value: unknown, nowMs: number, history: boolean): C
   if (!valid(value)) return explain(valid.errors);
   const r = value as Reading;
   const ms = Date.parse(r.time);
-  if (!history && ms > nowMs + FUTURE_MS) {
-    return [{ pointer: '/time', detail: 'is more than 5 minutes in the future; check the clock it came from' }];
-  }
-  if (!history && ms < nowMs - PAST_MS) {
-    return [{ pointer: '/time', detail: 'is more than a day old; send it with ?history=true if it is meant' }];
-  }
+  const faults = history ? null : timeFaults(ms, nowMs);
+  if (faults) return faults;
   return {
     sensorId: r.sensorId.toUpperCase(),
     ms,

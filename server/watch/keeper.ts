@@ -1,24 +1,27 @@
 import { randomUUID } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
-import { gasTempFrom } from '#core/bench/parameters.ts';
 import { pressureAt } from '#core/gas/gas.ts';
-import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
+import { gasTempFrom } from '#core/kit/physics.ts';
+import { axleTruth } from '#core/pressure/axle.ts';
+import { axleOf, type RigWheel, settingOf, unitLetter, wheelsOf } from '#core/rig/positions.ts';
+import { WATCH } from '#core/watch/parameters.ts';
 import { severityOf, stateOf } from '#core/watch/view.ts';
 import {
   BUSY_WINDOW_MS,
+  NO_SURROUNDINGS,
   Watch,
   type WatchEvent,
   type WatchSnapshot,
   type WheelLimits,
   type WheelMemory,
 } from '#core/watch/watch.ts';
-import type { Alarm, AlarmKind, WatchView, WheelView } from '#schema/alarm.ts';
+import type { Alarm, AlarmKind, TypedRound, WatchView, WheelView } from '#schema/alarm.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
-import { notFound } from '../problem.ts';
+import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
 
 /** A reading that passed its checks. */
@@ -26,7 +29,8 @@ export interface CheckedReading {
   sensorId: string;
   ms: number;
   pressureKpa: number;
-  tempC: number;
+  /** Null: a typed figure without one. */
+  tempC: number | null;
   batteryV: number | null;
   rssiDbm: number | null;
 }
@@ -43,6 +47,8 @@ export interface BenchClock {
   ms: number;
   airC: number;
   moving: boolean;
+  /** Absolute ambient pressure, kPa. */
+  ambientKpa: number;
 }
 
 /** One rig under watch. */
@@ -55,6 +61,8 @@ interface Watched {
   /** Source of the last reading of each wheel. */
   sources: Map<string, ReadingSource>;
   silencedUntil: string | null;
+  /** Letters of units that are disconnected. */
+  resting: Set<string>;
   bench: BenchClock | null;
   /** Wheel states as last sent, to send only what changed. */
   sentStates: Map<string, string>;
@@ -74,8 +82,12 @@ interface AlarmRow {
   value: number;
   worst: number;
   practice: number;
+  evidence: string | null;
+  withdrawn: number;
+  acknowledged_worst: number | null;
 }
 
+const DAY_MS = 86_400_000;
 const iso = (ms: number) => new Date(ms).toISOString();
 
 const toAlarm = (r: AlarmRow): Alarm => ({
@@ -91,8 +103,14 @@ const toAlarm = (r: AlarmRow): Alarm => ({
   limit: r.limit_value,
   value: r.value,
   worst: r.worst,
+  evidence: r.evidence === null ? null : JSON.parse(r.evidence),
   practice: r.practice === 1,
+  ...(r.withdrawn === 1 ? { withdrawn: true as const } : {}),
 });
+
+/** How much worse an alarm that was seen must grow before it rings again; null: it does not. */
+const worseBy = (kind: AlarmKind): number | null =>
+  kind === 'hot' || kind === 'apart' ? WATCH.worseK : kind === 'silent' || kind === 'battery' ? null : WATCH.worseKpa;
 
 /** What happened in a transaction, to be told once it is kept. */
 interface Told {
@@ -140,20 +158,22 @@ export class WatchKeeper {
   /** A rig with what the database remembers of its wheels. */
   #takeUp(raw: Database, rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     const watched = assemble(rig, units);
+    const state = raw.prepare('select silenced_until, state, resting from rig_states where rig_id = ?').get(rig.id) as
+      | { silenced_until: string | null; state: string | null; resting: string }
+      | undefined;
+    watched.resting = new Set(state ? (JSON.parse(state.resting) as string[]) : []);
     const memories = raw.prepare('select position, sensor_id, memory from wheel_memory where rig_id = ?').all(rig.id) as {
       position: string;
       sensor_id: string;
       memory: string;
     }[];
-    const state = raw.prepare('select busy_since_ms, silenced_until from rig_states where rig_id = ?').get(rig.id) as
-      | { busy_since_ms: number | null; silenced_until: string | null }
-      | undefined;
-    const snapshot: WatchSnapshot = { wheels: {}, busySinceMs: state?.busy_since_ms ?? null, scannedMs: null };
+    const wheels: Record<string, WheelMemory> = {};
+    const snapshot: Partial<WatchSnapshot> = { ...(state?.state ? JSON.parse(state.state) : {}), wheels };
     const sourceOf = raw.prepare('select source from readings where sensor_id = ? and time_ms = ?');
     for (const m of memories) {
       if (watched.byPosition.get(m.position)?.wheel.sensor?.id !== m.sensor_id) continue;
       const memory = JSON.parse(m.memory) as WheelMemory;
-      snapshot.wheels[m.position] = memory;
+      wheels[m.position] = memory;
       const row = sourceOf.get(m.sensor_id, memory.lastMs) as { source: ReadingSource } | undefined;
       if (row) watched.sources.set(m.position, row.source);
     }
@@ -258,6 +278,7 @@ export class WatchKeeper {
         continue;
       }
       const next = assemble(rig, units);
+      next.resting = old.resting;
       if (stamp(old) === stamp(next)) continue;
       changed.add(rig.id);
       const reset = new Set<string>();
@@ -277,6 +298,7 @@ export class WatchKeeper {
       next.sentStates = old.sentStates;
       this.#watched.set(rig.id, next);
       this.#writeEvents(next, events, told, old);
+      this.#saveState(next);
       for (const w of next.wheels) {
         this.#saveMemory(next, w.position);
         touch(told.wheels, rig.id, w.position);
@@ -300,22 +322,23 @@ export class WatchKeeper {
       this.#statements = s;
       const counts: Counts = { accepted: 0, repeated: 0, unknownSensor: 0 };
       const fresh: { reading: CheckedReading; places: { rigId: string; position: string }[] }[] = [];
+      const known: { reading: CheckedReading; places: { rigId: string; position: string }[] }[] = [];
       for (const r of readings) {
         const places = this.#places.get(r.sensorId);
-        if (!places) {
-          counts.unknownSensor += 1;
-          continue;
-        }
-        const { changes } = s.insertReading.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source);
-        if (changes === 0) {
-          counts.repeated += 1;
-          continue;
-        }
-        counts.accepted += 1;
-        if (places.length > 0) fresh.push({ reading: r, places });
+        if (places) known.push({ reading: r, places });
+        else counts.unknownSensor += 1;
       }
+      for (let at = 0; at < known.length; at += ROWS_AT_ONCE) {
+        const part = known.slice(at, at + ROWS_AT_ONCE);
+        for (const k of insertFresh(s, part, source)) {
+          counts.accepted += 1;
+          if (k.places.length > 0) fresh.push(k);
+        }
+      }
+      counts.repeated = known.length - counts.accepted;
       // The watch goes by event time, whatever order a batch came in.
       fresh.sort((a, b) => a.reading.ms - b.reading.ms);
+      markDays(s, fresh);
       const events = new Map<string, WatchEvent[]>();
       for (const { reading: r, places } of fresh) {
         for (const { rigId, position } of places) {
@@ -328,7 +351,7 @@ export class WatchKeeper {
             list = [];
             events.set(rigId, list);
           }
-          if (watched.watch.read(position, r.ms, r.pressureKpa, r.tempC, list)) {
+          if (watched.watch.read(position, r.ms, r.pressureKpa, r.tempC ?? Number.NaN, list, r.batteryV ?? Number.NaN)) {
             watched.sources.set(position, source);
             touch(told.wheels, rigId, position);
           }
@@ -337,7 +360,9 @@ export class WatchKeeper {
       for (const [rigId, list] of events) {
         const watched = this.#watched.get(rigId) as Watched;
         this.#writeEvents(watched, list, told);
-        for (const position of told.wheels.get(rigId) ?? []) this.#saveMemory(watched, position);
+        // Holding one wheel against the others of its axle changes what is remembered of all of them.
+        const axles = new Set([...(told.wheels.get(rigId) ?? [])].map(axleOf));
+        for (const w of watched.wheels) if (axles.has(axleOf(w.position))) this.#saveMemory(watched, w.position);
         this.#saveState(watched);
       }
       options.also?.(raw);
@@ -348,31 +373,55 @@ export class WatchKeeper {
   #writeEvents(watched: Watched, events: readonly WatchEvent[], told: Told, sensorsFrom: Watched = watched): void {
     const s = this.#statements as ReturnType<typeof prepare>;
     const rigId = watched.rig.id;
-    for (const e of events) {
-      const open = s.openAlarm.get(rigId, e.position, e.kind) as { id: string } | undefined;
-      let id = open?.id;
-      if (e.type === 'raised' && !open) {
-        id = randomUUID();
-        const sensorId = (sensorsFrom.byPosition.get(e.position) ?? watched.byPosition.get(e.position))?.wheel.sensor?.id ?? '';
-        const practice = watched.sources.get(e.position) === 'bench' || watched.bench !== null ? 1 : 0;
-        s.insertAlarm.run(
-          id,
-          rigId,
-          e.position,
-          sensorId,
-          e.kind,
-          severityOf(e.kind),
-          e.fromMs,
-          e.limit,
-          e.value,
-          e.worst,
-          practice,
-        );
-      } else if (e.type === 'worse' && id) s.worseAlarm.run(e.worst, e.limit, id);
-      else if (e.type === 'returned' && id) s.closeAlarm.run(e.atMs, id);
+    events.forEach((e, i) => {
+      const open = s.openAlarm.get(rigId, e.position, e.kind) as { id: string; from_ms: number } | undefined;
+      const evidence = e.evidence ? JSON.stringify(e.evidence) : null;
+      let id: string | undefined;
+      if (e.type === 'raised') {
+        // A late reading may tell of one that is over already, beside one that is open.
+        const end =
+          open && events.slice(i + 1).find((x) => x.type === 'returned' && x.kind === e.kind && x.position === e.position);
+        if (!open || end) {
+          id = randomUUID();
+          const sensorId = (sensorsFrom.byPosition.get(e.position) ?? watched.byPosition.get(e.position))?.wheel.sensor?.id ?? '';
+          const practice = watched.sources.get(e.position) === 'bench' || watched.bench !== null ? 1 : 0;
+          const severity = severityOf(e.kind);
+          const toMs = open && end ? end.atMs : null;
+          s.insertAlarm.run(
+            id,
+            rigId,
+            e.position,
+            sensorId,
+            e.kind,
+            severity,
+            e.fromMs,
+            toMs,
+            e.limit,
+            e.value,
+            e.worst,
+            practice,
+            evidence,
+          );
+        }
+      } else if (e.type === 'worse' && open) {
+        id = open.id;
+        s.worseAlarm.run(e.worst, e.limit, evidence, id);
+        const by = worseBy(e.kind);
+        if (by !== null) s.ringAgain.run(id, by);
+      } else if (e.type === 'returned' && open?.from_ms === e.fromMs) {
+        id = open.id;
+        s.closeAlarm.run(e.atMs, id);
+      } else if (e.type === 'corrected' || e.type === 'withdrawn') {
+        const row = s.alarmFrom.get(rigId, e.position, e.kind, e.oldFromMs as number) as { id: string } | undefined;
+        id = row?.id;
+        if (id && e.type === 'withdrawn') s.withdrawAlarm.run(e.oldFromMs as number, id);
+        else if (id && (e.toMs != null || !open || open.id === id)) {
+          s.correctAlarm.run(e.fromMs, e.toMs ?? null, e.limit, e.value, e.worst, evidence, id);
+        }
+      }
       if (id) touch(told.alarms, rigId, id);
       touch(told.wheels, rigId, e.position);
-    }
+    });
   }
 
   #saveMemory(watched: Watched, position: string): void {
@@ -384,7 +433,9 @@ export class WatchKeeper {
   }
 
   #saveState(watched: Watched): void {
-    this.#statements?.saveState.run(watched.rig.id, watched.watch.busySinceMs, watched.silencedUntil);
+    const { watch, rig, silencedUntil, resting } = watched;
+    const state = JSON.stringify(watch.rigState());
+    this.#statements?.saveState.run(rig.id, silencedUntil, state, JSON.stringify([...resting]));
   }
 
   #clockMs(watched: Watched): number {
@@ -421,6 +472,12 @@ export class WatchKeeper {
     const watched = this.#get(rigId);
     if (clock !== null) {
       watched.bench = clock;
+      // In steps, for each change of what is around it closes the door to late readings.
+      watched.watch.surround({
+        airC: Math.round(clock.airC),
+        moving: clock.moving,
+        ambientKpa: Math.round(clock.ambientKpa * 2) / 2,
+      });
       return;
     }
     // Bench air is not the road's: what it said is forgotten, so that the first real reading counts whatever its time.
@@ -428,6 +485,7 @@ export class WatchKeeper {
       const current = this.#get(rigId);
       const reset = new Set([...current.sources].filter(([, source]) => source === 'bench').map(([position]) => position));
       const events: WatchEvent[] = [];
+      current.watch.surround(NO_SURROUNDINGS);
       current.watch.configure(limitsOf(current), reset, events);
       this.#writeEvents(current, events, told);
       for (const position of reset) {
@@ -450,14 +508,17 @@ export class WatchKeeper {
     return this.view(rigId);
   }
 
-  async alarms(rigId: string, options: { active?: boolean; limit: number }): Promise<Alarm[]> {
+  async alarms(
+    rigId: string,
+    options: { active?: boolean; limit: number; fromMs?: number | null; toMs?: number | null },
+  ): Promise<Alarm[]> {
     this.#get(rigId);
     return inTransaction(this.#db, (raw) => {
       const rows = raw
         .prepare(
-          `select * from alarms where rig_id = ? ${options.active ? 'and to_ms is null' : ''} order by (to_ms is null) desc, from_ms desc limit ?`,
+          `select * from alarms where rig_id = ? and withdrawn = 0 and from_ms <= ? and coalesce(to_ms, 9e15) >= ? ${options.active ? 'and to_ms is null' : ''} order by (to_ms is null) desc, from_ms desc limit ?`,
         )
-        .all(rigId, options.limit) as AlarmRow[];
+        .all(rigId, options.toMs ?? 9e15, options.fromMs ?? -9e15, options.limit) as AlarmRow[];
       return rows.map(toAlarm);
     });
   }
@@ -467,7 +528,9 @@ export class WatchKeeper {
     this.#get(rigId);
     return this.#change((raw, told) => {
       raw
-        .prepare('update alarms set acknowledged_at = ? where id = ? and rig_id = ? and acknowledged_at is null')
+        .prepare(
+          'update alarms set acknowledged_at = ?, acknowledged_worst = worst where id = ? and rig_id = ? and acknowledged_at is null',
+        )
         .run(iso(this.#now()), alarmId, rigId);
       const row = raw.prepare('select * from alarms where id = ? and rig_id = ?').get(alarmId, rigId) as AlarmRow | undefined;
       if (!row) throw notFound('alarm');
@@ -479,6 +542,7 @@ export class WatchKeeper {
   view(rigId: string): WatchView {
     const watched = this.#get(rigId);
     const until = watched.silencedUntil;
+    const { topUp } = watched.watch;
     return {
       rigId,
       time: iso(this.#clockMs(watched)),
@@ -487,7 +551,112 @@ export class WatchKeeper {
       silencedUntil: until !== null && Date.parse(until) > this.#now() ? until : null,
       airC: watched.bench?.airC ?? null,
       moving: watched.bench?.moving ?? null,
+      resting: [...watched.resting],
+      missing: [...watched.watch.missing.keys()],
+      topUp: topUp && { positions: topUp.positions, untilTime: iso(topUp.untilMs) },
     };
+  }
+
+  /** Run a command of the owner's on the watch of a rig, and keep and tell what came of it. */
+  async #command(rigId: string, work: (watched: Watched, ms: number, events: WatchEvent[]) => void): Promise<WatchView> {
+    this.#get(rigId);
+    await this.#change((_raw, told) => {
+      const watched = this.#get(rigId);
+      const events: WatchEvent[] = [];
+      // Event time: no older than what was heard last.
+      const ms = Math.max(this.#clockMs(watched), this.#lastHeard(watched));
+      work(watched, ms, events);
+      this.#writeEvents(watched, events, told);
+      for (const w of watched.wheels) {
+        this.#saveMemory(watched, w.position);
+        touch(told.wheels, rigId, w.position);
+      }
+      this.#saveState(watched);
+    });
+    this.#hub.send(rigId, 'rig', { rigId });
+    return this.view(rigId);
+  }
+
+  /** Disconnect a unit, so that its wheels rest, or connect it again. @throws HttpProblem 400 at a letter that is no unit */
+  rest(rigId: string, unit: string, resting: boolean): Promise<WatchView> {
+    const { units } = this.#get(rigId);
+    if (!units.some((_, i) => unitLetter(i) === unit))
+      throw badInput([{ pointer: '/unit', detail: `the rig has no unit ${unit}` }]);
+    return this.#command(rigId, (watched, ms, events) => {
+      if (resting) watched.resting.add(unit);
+      else watched.resting.delete(unit);
+      const limits = limitsOf(watched);
+      // What a unit said before it was away says nothing of its tires now.
+      const reset = new Set(resting ? [] : Object.keys(limits).filter((p) => p.startsWith(unit)));
+      watched.watch.configure(limits, reset, events);
+      watched.watch.tick(ms, events);
+      for (const position of reset) {
+        watched.sources.delete(position);
+        this.#statements?.forgetWheel.run(rigId, position);
+      }
+    });
+  }
+
+  /** Begin filling the wheels named; none: end it. @throws HttpProblem 400 at a wheel that has no sensor */
+  topUp(rigId: string, positions: readonly string[]): Promise<WatchView> {
+    this.#mustHaveSensor(rigId, positions, (i) => `/positions/${i}`);
+    return this.#command(rigId, (watched, ms, events) => {
+      if (positions.length === 0) watched.watch.endTopUp(ms, events);
+      else watched.watch.startTopUp(positions, ms, events);
+    });
+  }
+
+  /** What the owner says of a wheel: its sensor is off or on its valve, or its pressure was set on purpose. */
+  answer(rigId: string, position: string, answer: 'off' | 'on' | 'set'): Promise<WatchView> {
+    this.#mustHaveSensor(rigId, [position], () => '/position');
+    return this.#command(rigId, (watched, ms, events) => {
+      if (answer === 'set') watched.watch.takeAsSet(position, ms, events);
+      else watched.watch.answerOff(position, answer === 'off', ms, events);
+    });
+  }
+
+  /** What the repeater's own supply is at, V, as a program or the owner tells it. It stands on the last unit, as a rule. */
+  repeater(rigId: string, volts: number): Promise<WatchView> {
+    const { units } = this.#get(rigId);
+    return this.#command(rigId, (watched, ms, events) => {
+      watched.watch.tellRepeater(unitLetter(units.length - 1), volts, ms, events);
+    });
+  }
+
+  #mustHaveSensor(rigId: string, positions: readonly string[], pointer: (i: number) => string): void {
+    const { byPosition } = this.#get(rigId);
+    positions.forEach((p, i) => {
+      if (!byPosition.get(p)?.wheel.sensor) throw badInput([{ pointer: pointer(i), detail: `${p} has no sensor in this rig` }]);
+    });
+  }
+
+  /** Figures the owner typed off a monitor, judged like any reading. */
+  async typed(rigId: string, round: TypedRound): Promise<Counts & { time: string }> {
+    const watched = this.#get(rigId);
+    this.#mustHaveSensor(
+      rigId,
+      round.readings.map((r) => r.position),
+      (i) => `/readings/${i}/position`,
+    );
+    if (watched.bench) {
+      throw new HttpProblem(409, 'The bench drives this rig', { detail: 'Close the bench before you type real figures.' });
+    }
+    const ms = round.time === undefined ? this.#now() : Date.parse(round.time);
+    if (ms > this.#now() + 5 * 60_000) throw badInput([{ pointer: '/time', detail: 'is in the future' }]);
+    const readings = round.readings.map((r) => ({
+      sensorId: watched.byPosition.get(r.position)?.wheel.sensor?.id as string,
+      ms,
+      pressureKpa: r.pressureKpa,
+      tempC: r.tempC,
+      batteryV: null,
+      rssiDbm: null,
+    }));
+    return { ...(await this.ingest(readings, 'typed')), time: iso(ms) };
+  }
+
+  /** Limits of a rig as the watch holds them now. */
+  limits(rigId: string): Record<string, WheelLimits> {
+    return limitsOf(this.#get(rigId));
   }
 
   #wheelView(watched: Watched, position: string): WheelView | null {
@@ -499,16 +668,20 @@ export class WatchKeeper {
     const heard = memory !== undefined && memory.lastMs !== null;
     const airC = watched.bench?.airC ?? null;
     const kind = w.wheel.sensor?.kind ?? null;
+    const held = heard && !memory.noTemp && cold !== undefined;
     const expectedKpa =
-      heard && cold && kind && airC !== null ? pressureAt(cold.kpa, cold.tempC, gasTempFrom(kind, memory.lastC, airC)) : null;
+      held && cold && kind && airC !== null ? pressureAt(cold.kpa, cold.tempC, gasTempFrom(kind, memory.lastC, airC)) : null;
     const busy = watched.watch.busySinceMs !== null && heard && this.#lastHeard(watched) > nowMs - BUSY_WINDOW_MS;
     return {
       position,
       sensorId: w.wheel.sensor?.id ?? null,
       sensorKind: kind,
-      state: stateOf(memory, nowMs, busy && w.place !== 'S', { waitsFitting: w.wheel.sensor?.fitted === false }),
+      state: stateOf(memory, nowMs, busy && w.place !== 'S', {
+        waitsFitting: w.wheel.sensor?.fitted === false,
+        resting: watched.resting.has(position[0] as string),
+      }),
       pressureKpa: heard ? memory.lastKpa : null,
-      tempC: heard ? memory.lastC : null,
+      tempC: heard && !memory.noTemp ? memory.lastC : null,
       time: heard ? iso(memory.lastMs as number) : null,
       ageS: heard ? Math.max(0, Math.round((nowMs - (memory.lastMs as number)) / 1000)) : null,
       practice: watched.sources.get(position) === 'bench',
@@ -518,6 +691,14 @@ export class WatchKeeper {
       highKpa: limits?.highKpa ?? null,
       hotC: limits?.hotC ?? null,
       expectedKpa,
+      heldKpa: held ? memory.heldKpa : null,
+      heldLowKpa: held ? memory.heldLowKpa : null,
+      heldHighKpa: held ? memory.heldHighKpa : null,
+      loadMinimumKpa: loadMinimumOf(w, watched.rig),
+      askedTime: memory?.askedMs == null ? null : iso(memory.askedMs),
+      offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),
+      filling: watched.watch.topUp?.positions.includes(position) ?? false,
+      source: watched.sources.get(position) ?? null,
       active: Object.keys(memory?.active ?? {}) as AlarmKind[],
     };
   }
@@ -549,11 +730,17 @@ function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     watch: new Watch({}, { sleepAware: true }),
     sources: new Map(),
     silencedUntil: null,
+    resting: new Set(),
     bench: null,
     sentStates: new Map(),
   };
   watched.watch = new Watch(limitsOf(watched), { sleepAware: true });
   return watched;
+}
+
+/** Cold pressure under which a wheel cannot carry its load; null while its load is not known. */
+function loadMinimumOf(w: RigWheel, rig: Rig): number | null {
+  return axleTruth(w.holder, w.unit.kind, settingOf(w, rig.loadState)).minimum?.kpa ?? null;
 }
 
 /** Limits of every wheel that has a sensor. */
@@ -567,14 +754,64 @@ function limitsOf(watched: Watched): Record<string, WheelLimits> {
       highKpa: limits?.highKpa ?? null,
       hotC: limits?.hotC ?? null,
       coldKpa: cold?.kpa ?? null,
+      coldTempC: cold?.tempC ?? 20,
+      sensorKind: w.wheel.sensor.kind,
       rests: w.place === 'S',
+      ...(w.wheel.sensor.cellSince === undefined ? {} : { cellSinceMs: Date.parse(w.wheel.sensor.cellSince) }),
+      ...(watched.resting.has(w.position[0] as string) ? { resting: true } : {}),
       ...(w.wheel.sensor.fitted === false ? { waitsFitting: true } : {}),
     };
   }
   return out;
 }
 
+/** The rollups of the days of these readings are out of date. */
+function markDays(s: ReturnType<typeof prepare>, fresh: readonly { reading: CheckedReading }[]): void {
+  const marked = new Set<string>();
+  for (const { reading } of fresh) {
+    const day = Math.floor(reading.ms / DAY_MS);
+    const key = `${reading.sensorId} ${day}`;
+    if (marked.has(key)) continue;
+    marked.add(key);
+    s.markDay.run(reading.sensorId, day);
+  }
+}
+
+/** Rows of one insert. */
+const ROWS_AT_ONCE = 64;
+
+/**
+ * Store readings and say which of them are new. Many rows at once are stored in half the time; when one of them is there already, they
+ * are taken back and stored one by one, to know which.
+ */
+function insertFresh<T extends { reading: CheckedReading }>(
+  s: ReturnType<typeof prepare>,
+  part: T[],
+  source: ReadingSource,
+): T[] {
+  const rowOf = (r: CheckedReading) => [r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source];
+  if (part.length === ROWS_AT_ONCE) {
+    const values: unknown[] = [];
+    for (const { reading: r } of part) values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source);
+    s.savepoint.run();
+    const { changes } = s.insertMany.run(values);
+    if (changes === part.length) {
+      s.release.run();
+      return part;
+    }
+    s.takeBack.run();
+    s.release.run();
+  }
+  return part.filter(({ reading }) => s.insertReading.run(rowOf(reading)).changes > 0);
+}
+
 const prepare = (raw: Database) => ({
+  savepoint: raw.prepare('savepoint part'),
+  release: raw.prepare('release part'),
+  takeBack: raw.prepare('rollback to part'),
+  insertMany: raw.prepare(
+    `insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values ${Array(ROWS_AT_ONCE).fill('(?, ?, ?, ?, ?, ?, ?)').join(', ')}`,
+  ),
   insertReading: raw.prepare(
     'insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values (?, ?, ?, ?, ?, ?, ?)',
   ),
@@ -583,13 +820,26 @@ const prepare = (raw: Database) => ({
   ),
   forgetWheel: raw.prepare('delete from wheel_memory where rig_id = ? and position = ?'),
   saveState: raw.prepare(
-    'insert into rig_states (rig_id, busy_since_ms, silenced_until) values (?, ?, ?) on conflict (rig_id) do update set busy_since_ms = excluded.busy_since_ms, silenced_until = excluded.silenced_until',
+    `insert into rig_states (rig_id, silenced_until, state, resting) values (?, ?, ?, ?)
+     on conflict (rig_id) do update set silenced_until = excluded.silenced_until, state = excluded.state, resting = excluded.resting`,
   ),
-  openAlarm: raw.prepare('select id from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null'),
+  markDay: raw.prepare('insert or ignore into rollup_days (sensor_id, day) values (?, ?)'),
+  openAlarm: raw.prepare('select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null'),
+  alarmFrom: raw.prepare(
+    'select id from alarms where rig_id = ? and position = ? and kind = ? and from_ms = ? and withdrawn = 0 order by to_ms is null desc limit 1',
+  ),
   alarmById: raw.prepare('select * from alarms where id = ?'),
   insertAlarm: raw.prepare(
-    'insert into alarms (id, rig_id, position, sensor_id, kind, severity, from_ms, limit_value, value, worst, practice) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    `insert into alarms (id, rig_id, position, sensor_id, kind, severity, from_ms, to_ms, limit_value, value, worst, practice, evidence)
+     values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
   ),
-  worseAlarm: raw.prepare('update alarms set worst = ?, limit_value = ? where id = ?'),
+  worseAlarm: raw.prepare('update alarms set worst = ?, limit_value = ?, evidence = coalesce(?, evidence) where id = ?'),
+  ringAgain: raw.prepare(
+    'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ? and abs(worst - acknowledged_worst) >= ?',
+  ),
   closeAlarm: raw.prepare('update alarms set to_ms = ? where id = ?'),
+  withdrawAlarm: raw.prepare('update alarms set withdrawn = 1, to_ms = coalesce(to_ms, ?) where id = ?'),
+  correctAlarm: raw.prepare(
+    'update alarms set from_ms = ?, to_ms = ?, limit_value = ?, value = ?, worst = ?, evidence = coalesce(?, evidence) where id = ?',
+  ),
 });

@@ -12,6 +12,10 @@ const Fitting = lazy(() => import('../sheets/fitting/Fitting.tsx'));
 const Radio = lazy(() => import('../sheets/radio/Radio.tsx'));
 const FirstDrive = lazy(() => import('../sheets/first-drive/FirstDrive.tsx'));
 const Watch = lazy(() => import('../sheets/watch/Watch.tsx'));
+const Drive = lazy(() => import('../sheets/watch/Drive.tsx'));
+const Charts = lazy(() => import('../sheets/watch/Charts.tsx'));
+const Replay = lazy(() => import('../sheets/watch/Replay.tsx'));
+const Files = lazy(() => import('../sheets/watch/Files.tsx'));
 const Bench = lazy(() => import('../sheets/bench/Bench.tsx'));
 const Toasts = lazy(() => import('../parts/Toasts.tsx'));
 
@@ -40,6 +44,10 @@ export function App() {
               <Route path="radio" element={<Radio />} />
               <Route path="first-drive" element={<FirstDrive />} />
               <Route path="watch" element={<Watch />} />
+              <Route path="watch/drive" element={<Drive />} />
+              <Route path="watch/charts" element={<Charts />} />
+              <Route path="watch/replay" element={<Replay />} />
+              <Route path="watch/files" element={<Files />} />
               <Route path="bench" element={<Bench />} />
             </Route>
             <Route path="*" element={<Navigate to="/" replace />} />

@@ -10,6 +10,7 @@ const keys: [string, string][] = [
   ['Enter', 'Select the wheel, press the button'],
   ['A', 'On the watch: acknowledge the first alarm that is not'],
   ['N', 'On the watch: go to the next wheel with an alarm'],
+  ['R', 'On the watch: type readings off a monitor'],
   ['S', 'On the watch: sound off for ten minutes, and on again'],
   ['Ctrl+Z', 'On the layout: undo; with Shift: redo'],
   ['Esc', 'Close a box'],

@@ -4,6 +4,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'reac
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
 import { Switch } from '../parts/controls.tsx';
+import { kindWords } from '../parts/words-alarms.ts';
 import { markUsed } from '../sheets/yard/used.ts';
 import { setPreferences, usePreferences } from './preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
@@ -69,8 +70,9 @@ function SheetList({ whole, rigId }: { whole: WholeRig | null | undefined; rigId
 function SheetStrip({ rigId }: { rigId: string }) {
   const { pathname } = useLocation();
   const ref = useRef<HTMLElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another page, another link
   useEffect(() => {
-    ref.current?.querySelector(`a[href="${pathname}"]`)?.scrollIntoView({ inline: 'center', block: 'nearest' });
+    ref.current?.querySelector('[aria-current="page"]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
   }, [pathname]);
   return (
     <nav ref={ref} aria-label="Sheets" className="flex overflow-x-auto border-b border-rule">
@@ -108,18 +110,20 @@ function AlarmLine({ rigId }: { rigId: string }) {
   const { pathname } = useLocation();
   const open = alarms.data?.filter((a) => a.toTime === null) ?? [];
   const urgent = open.filter((a) => a.severity === 'stop' && a.acknowledgedAt === null);
-  if (urgent.length === 0 || pathname.endsWith('/watch')) return null;
+  if (urgent.length === 0 || pathname.endsWith('/watch') || pathname.endsWith('/watch/drive')) return null;
   return (
     <section aria-label="Open alarms" className="print:hidden">
       <Link to={`/rigs/${rigId}/watch`} className="block border-b-4 border-magenta bg-ink px-4 py-2 font-semibold text-paper">
-        {urgent.map((a) => `${a.position} ${a.kind}`).join(', ')}. Open the watch.
+        {urgent.map((a) => `${a.position} ${kindWords[a.kind]}`).join(', ')}. Open the watch.
       </Link>
     </section>
   );
 }
 
+/** Keys that open sheets are not for one who types, nor while a box is open. */
 const typing = (e: KeyboardEvent) =>
-  e.target instanceof HTMLElement && e.target.matches('input, textarea, select, [contenteditable]');
+  e.target instanceof HTMLElement &&
+  (e.target.matches('input, textarea, select, [contenteditable]') || e.target.closest('[role=dialog]') !== null);
 
 export function Shell() {
   const { rigId = null } = useParams();
@@ -142,7 +146,7 @@ export function Shell() {
     if (first.current) first.current = false;
     else main.current?.focus({ preventScroll: true });
     window.scrollTo(0, 0);
-    document.title = `${sheets.find((s) => pathname.endsWith(`/${s.path}`))?.title ?? 'Yard'} · Druckwerk`;
+    document.title = `${sheets.find((s) => pathname.split('/')[3] === s.path)?.title ?? 'Yard'} · Druckwerk`;
   }, [pathname]);
 
   // Numbers open sheets; a 1 waits a moment for a second digit.

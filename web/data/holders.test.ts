@@ -41,6 +41,9 @@ describe('where the work stands', () => {
     silencedUntil: null,
     airC: null,
     moving: null,
+    resting: [],
+    missing: [],
+    topUp: null,
   });
 
   it('leads from pressures over alarms and pairing to the watch', () => {

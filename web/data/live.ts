@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useSyncExternalStore } from 'react';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
-import { keys } from './queries.ts';
+import { type ImportProgress, keys } from './queries.ts';
 
 /** Whether the stream of the rig is there: without it nothing on the page is live. */
 export type LiveState = 'connecting' | 'open' | 'lost';
@@ -25,8 +25,10 @@ export const useLiveState = (): LiveState =>
     () => state,
   );
 
-/** No word from the server for this long means the line is dead, ms (it says something every 10 s). */
+/** Asked again after this, ms. */
 const RECONNECT_MS = 1000;
+/** No word from the server for this long means the line is dead, ms (it says something every 2.5 s). */
+const DEAD_AFTER_MS = 6500;
 
 /** Keep the rig's event stream open and feed the caches from it. */
 export function useLive(rigId: string | null): void {
@@ -37,35 +39,66 @@ export function useLive(rigId: string | null): void {
     let again: ReturnType<typeof setTimeout> | undefined;
     let ended = false;
 
-    const patchWheel = (wheel: WheelView) => {
+    let dead: ReturnType<typeof setTimeout> | undefined;
+    // Wheels that came since the last frame was painted: one change of the page for all of them.
+    const waiting = new Map<string, WheelView>();
+    const flush = () => {
+      if (waiting.size === 0) return;
+      const wheels = new Map(waiting);
+      waiting.clear();
       client.setQueryData<WatchView>(keys.watch(rigId), (view) =>
-        view ? { ...view, wheels: view.wheels.map((w) => (w.position === wheel.position ? wheel : w)) } : view,
+        view ? { ...view, wheels: view.wheels.map((w) => wheels.get(w.position) ?? w) } : view,
       );
-      performance.mark('wheel-received', { detail: wheel.position });
+    };
+    const patchWheel = (wheel: WheelView) => {
+      // A page that is not shown paints no frames.
+      if (waiting.size === 0) {
+        if (document.hidden) setTimeout(flush, 100);
+        else requestAnimationFrame(flush);
+      }
+      waiting.set(wheel.position, wheel);
     };
     const patchAlarm = (alarm: Alarm) => {
       client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => {
         if (!list) return list;
+        if (alarm.withdrawn) return list.filter((a) => a.id !== alarm.id);
         return list.some((a) => a.id === alarm.id) ? list.map((a) => (a.id === alarm.id ? alarm : a)) : [alarm, ...list];
       });
+    };
+    const lost = () => {
+      clearTimeout(dead);
+      setState('lost');
+      // A browser gives up for good when the server is gone long enough: ask again ourselves.
+      source.close();
+      clearTimeout(again);
+      if (!ended) again = setTimeout(connect, RECONNECT_MS);
     };
     const connect = () => {
       source = new EventSource(`/api/rigs/${rigId}/live`);
       const on = <T>(name: string, take: (data: T) => void) =>
         source.addEventListener(name, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T));
+      const alive = () => {
+        clearTimeout(dead);
+        dead = setTimeout(lost, DEAD_AFTER_MS);
+      };
+      source.addEventListener('here', alive);
       source.onopen = () => {
+        alive();
         setState('open');
         // What happened while nobody listened.
-        for (const queryKey of [keys.watch(rigId), keys.alarms(rigId), keys.bench(rigId), keys.units, keys.rigs]) {
+        for (const queryKey of [
+          keys.watch(rigId),
+          keys.alarms(rigId),
+          keys.bench(rigId),
+          keys.charts(rigId),
+          keys.units,
+          keys.rigs,
+        ]) {
           void client.invalidateQueries({ queryKey });
         }
       };
-      source.onerror = () => {
-        setState('lost');
-        // A browser gives up for good when the server is gone long enough: ask again ourselves.
-        source.close();
-        if (!ended) again = setTimeout(connect, RECONNECT_MS);
-      };
+      source.onerror = lost;
+      for (const name of ['wheel', 'alarm', 'bench', 'rig', 'import']) source.addEventListener(name, alive);
       on<WheelView>('wheel', patchWheel);
       on<Alarm>('alarm', patchAlarm);
       on<BenchView>('bench', (bench) => {
@@ -76,6 +109,7 @@ export function useLive(rigId: string | null): void {
             : view,
         );
       });
+      on<ImportProgress>('import', (progress) => client.setQueryData(keys.importOf(rigId), progress));
       on('rig', () => {
         for (const queryKey of [keys.rigs, keys.units, keys.watch(rigId)]) void client.invalidateQueries({ queryKey });
       });
@@ -85,6 +119,7 @@ export function useLive(rigId: string | null): void {
     return () => {
       ended = true;
       clearTimeout(again);
+      clearTimeout(dead);
       source.close();
     };
   }, [client, rigId]);

@@ -4,6 +4,7 @@ import type { LearnedRise } from '#core/pressure/hot-run.ts';
 import { type RigWheel, wheelsOf } from '#core/rig/positions.ts';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import type { ChartAnswer, ImportAnswer } from '#schema/history.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, api } from './api.ts';
@@ -25,6 +26,8 @@ export const keys = {
   watch: (rigId: string) => ['watch', rigId] as const,
   alarms: (rigId: string) => ['alarms', rigId] as const,
   bench: (rigId: string) => ['bench', rigId] as const,
+  charts: (rigId: string) => ['charts', rigId] as const,
+  importOf: (rigId: string) => ['import', rigId] as const,
   hotRun: (rigId: string) => ['hotRun', rigId] as const,
 };
 
@@ -189,6 +192,68 @@ export function useSilence(rigId: string) {
     onSuccess: (view) => client.setQueryData(keys.watch(rigId), view),
   });
 }
+
+/** What the owner tells the watch beside readings; each answers with the watch as it stands then. */
+export function useWatchCommands(rigId: string) {
+  const client = useQueryClient();
+  return useMemo(() => {
+    const send = async (path: string, body: unknown): Promise<WatchView> => {
+      const view = await api<WatchView>('POST', `/rigs/${rigId}/${path}`, body);
+      client.setQueryData(keys.watch(rigId), view);
+      void client.invalidateQueries({ queryKey: keys.alarms(rigId) });
+      return view;
+    };
+    return {
+      rest: (unit: string, resting: boolean) => send('rest', { unit, resting }),
+      repeater: (volts: number) => send('repeater', { volts }),
+      topUp: (positions: readonly string[]) => send('top-up', { positions }),
+      answer: (position: string, answer: 'off' | 'on' | 'set') => send('answer', { position, answer }),
+      typed: async (readings: readonly { position: string; pressureKpa: number; tempC: number | null }[]) => {
+        const answer = await api<{ accepted: number; repeated: number }>('POST', `/rigs/${rigId}/typed`, { readings });
+        for (const queryKey of [keys.watch(rigId), keys.alarms(rigId), keys.charts(rigId)]) {
+          void client.invalidateQueries({ queryKey });
+        }
+        return answer;
+      },
+    };
+  }, [client, rigId]);
+}
+
+export const useChart = (rigId: string, from: number, to: number, positions: readonly string[], points: number, enabled = true) =>
+  useQuery({
+    queryKey: [...keys.charts(rigId), from, to, positions.join(), points],
+    queryFn: () =>
+      api<ChartAnswer>(
+        'GET',
+        `/rigs/${rigId}/chart?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}&positions=${positions.join()}&points=${points}`,
+      ),
+    enabled: enabled && positions.length > 0,
+    placeholderData: (before: ChartAnswer | undefined) => before,
+  });
+
+/** Alarms of a stretch, for a chart of it. */
+export const useAlarmsBetween = (rigId: string, from: number, to: number, enabled: boolean) =>
+  useQuery({
+    queryKey: [...keys.charts(rigId), 'alarms', from, to],
+    queryFn: () =>
+      api<Alarm[]>(
+        'GET',
+        `/rigs/${rigId}/alarms?limit=500&from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`,
+      ),
+    enabled,
+  });
+
+/** First and last reading of the rig's sensors. */
+export const useSpan = (rigId: string) =>
+  useQuery({
+    queryKey: [...keys.charts(rigId), 'span'],
+    queryFn: () => api<{ from: string | null; to: string | null }>('GET', `/rigs/${rigId}/span`),
+  });
+
+/** How an import stands, as the stream tells it. */
+export type ImportProgress = ImportAnswer & { job?: string; done?: boolean };
+export const useImportProgress = (rigId: string) =>
+  useQuery<ImportProgress | null>({ queryKey: keys.importOf(rigId), queryFn: () => null, enabled: false, initialData: null });
 
 export interface BenchAnswer {
   bench: BenchView;

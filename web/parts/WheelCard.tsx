@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import type { WheelView } from '#schema/alarm.ts';
 import { useFormat } from './format.ts';
 import { type Ink, inkOf, stateWord, wheelLine, wheelSentence } from './words.ts';
@@ -21,7 +22,7 @@ export function ColumnGauge({ view, ink }: { view: WheelView; ink: Ink }) {
       )}
       {view.lowKpa !== null && <div className="gauge-notch" style={{ bottom: percent(view.lowKpa) }} />}
       {view.highKpa !== null && <div className="gauge-notch" style={{ bottom: percent(view.highKpa) }} />}
-      {view.expectedKpa !== null && ink !== 'silent' && ink !== 'asleep' && ink !== 'old' && (
+      {view.expectedKpa !== null && ink !== 'silent' && ink !== 'asleep' && ink !== 'old' && ink !== 'resting' && (
         <div className="gauge-expected" style={{ bottom: percent(view.expectedKpa) }} />
       )}
       {view.coldKpa !== null && <div className="gauge-target" style={{ bottom: percent(view.coldKpa) }} />}
@@ -33,14 +34,14 @@ export interface WheelCardProps {
   view: WheelView;
   connected: boolean;
   selected: boolean;
-  onSelect: () => void;
+  onSelect: (position: string) => void;
 }
 
 /** A wheel on the watch: code, figure, state, by ink before colour. */
-export function WheelCard({ view, connected, selected, onSelect }: WheelCardProps) {
+export const WheelCard = memo(function WheelCard({ view, connected, selected, onSelect }: WheelCardProps) {
   const f = useFormat();
   const ink = inkOf(view, connected);
-  const bracket = ink === 'silent' || ink === 'old';
+  const bracket = ink === 'silent' || ink === 'old' || ink === 'resting';
   const figure = view.pressureKpa === null ? '' : f.figure(view.pressureKpa);
   return (
     <button
@@ -50,7 +51,7 @@ export function WheelCard({ view, connected, selected, onSelect }: WheelCardProp
       data-position={view.position}
       aria-pressed={selected}
       aria-label={wheelSentence(view, ink, f)}
-      onClick={onSelect}
+      onClick={() => onSelect(view.position)}
     >
       <ColumnGauge view={view} ink={ink} />
       <span className="wheel-plate">
@@ -74,4 +75,4 @@ export function WheelCard({ view, connected, selected, onSelect }: WheelCardProp
       </span>
     </button>
   );
-}
+});

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { plainFormat } from '../testing.ts';
-import { alarmWords, inkOf, placeInWords, reasonWords, stateWord, wheelLine, wheelSentence } from './words.ts';
+import { inkOf, placeInWords, reasonWords, stateWord, wheelLine, wheelSentence } from './words.ts';
+import { alarmWords } from './words-alarms.ts';
 
 const f = plainFormat('psi', 'C');
 const view: WheelView = {
@@ -20,6 +21,14 @@ const view: WheelView = {
   highKpa: 690,
   hotC: 70,
   expectedKpa: null,
+  heldKpa: null,
+  heldLowKpa: null,
+  heldHighKpa: null,
+  loadMinimumKpa: null,
+  askedTime: null,
+  offTime: null,
+  filling: false,
+  source: null,
   active: [],
 };
 const alarm: Alarm = {
@@ -35,6 +44,7 @@ const alarm: Alarm = {
   limit: 496.4,
   value: 490,
   worst: 440,
+  evidence: null,
   practice: false,
 };
 

@@ -1,8 +1,9 @@
 import type { LimitReason } from '#core/alarms/limits.ts';
 import type { FitReason } from '#core/kit/fit.ts';
 import { placeOf } from '#core/rig/positions.ts';
-import type { Alarm, WheelView } from '#schema/alarm.ts';
-import { duration, type Format, timeOfDay } from './format.ts';
+import type { WheelView } from '#schema/alarm.ts';
+import { duration, type Format } from './format.ts';
+import { kindWords } from './words-alarms.ts';
 
 /** All sentences of the app that are made from figures stand here. */
 
@@ -27,23 +28,25 @@ export function placeInWords(local: string, unitName: string, axles: number): st
 }
 
 /** The ink a wheel is drawn in: what must be done comes before what is known. */
-export type Ink = 'steady' | 'look' | 'act' | 'silent' | 'asleep' | 'old' | 'notHeard' | 'bare';
+export type Ink = 'steady' | 'look' | 'act' | 'silent' | 'asleep' | 'old' | 'notHeard' | 'resting' | 'bare';
 
 export function inkOf(view: WheelView | undefined, connected = true): Ink {
   if (!view || view.state === 'notPaired') return 'bare';
   if (view.state === 'notHeard' || view.state === 'notFitted') return 'notHeard';
+  if (view.state === 'resting') return 'resting';
   if (view.state === 'silent') return 'silent';
-  if (view.active.includes('low') || view.active.includes('hot')) return 'act';
+  if (view.active.some((k) => k === 'low' || k === 'hot' || k === 'rapid')) return 'act';
   if (view.state === 'asleep') return 'asleep';
   if (view.state === 'old' || !connected) return 'old';
-  return view.active.length > 0 ? 'look' : 'steady';
+  return view.active.length > 0 || view.askedTime !== null || view.offTime !== null ? 'look' : 'steady';
 }
 
 /** The word beside the code: says the state without any colour. */
 export function stateWord(view: WheelView | undefined, ink: Ink): string {
-  if (ink === 'act') return view?.active.includes('low') ? 'LOW' : 'HOT';
-  if (ink === 'look') return 'look';
-  return { steady: '', silent: 'silent', asleep: 'asleep', old: 'old', notHeard: '', bare: '' }[ink];
+  if (ink === 'act') return view?.active.includes('rapid') ? 'STOP' : view?.active.includes('low') ? 'LOW' : 'HOT';
+  if (view?.filling) return 'filling';
+  if (ink === 'look') return view?.offTime ? 'off valve' : 'look';
+  return { steady: '', silent: 'silent', asleep: 'asleep', old: 'old', notHeard: '', resting: 'resting', bare: '' }[ink];
 }
 
 /** The line under the figure. */
@@ -53,9 +56,16 @@ export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): str
   const temp = view.tempC === null ? '' : f.temperature(view.tempC);
   if (ink === 'silent') return `for ${duration(view.ageS ?? 0)}`;
   if (ink === 'asleep' || ink === 'old') return `${duration(view.ageS ?? 0)} old`;
+  if (ink === 'resting') return view.ageS === null ? '' : `${duration(view.ageS)} old`;
+  if (view.active.includes('rapid')) return 'losing air fast';
   if (view.active.includes('low') && view.lowKpa !== null) return `under ${f.figure(view.lowKpa)}`;
   if (view.active.includes('hot') && view.hotC !== null) return `${temp}, limit ${f.temperature(view.hotC)}`;
   if (view.active.includes('high') && view.highKpa !== null) return `over ${f.figure(view.highKpa)}`;
+  if (view.askedTime !== null) return 'sensor off?';
+  if (view.filling && view.lowKpa !== null && (view.pressureKpa ?? 0) <= view.lowKpa) return 'below target';
+  if (view.active.includes('slow')) return 'slow loss';
+  if (view.active.includes('apart')) return `${temp}, apart`;
+  if (view.active.includes('battery')) return `${temp}, weak cell`;
   return temp;
 }
 
@@ -66,46 +76,11 @@ export function wheelSentence(view: WheelView, ink: Ink, f: Format): string {
   if (view.state === 'notFitted') return `${start}paired, not fitted yet, so it reads no pressure`;
   if (ink === 'notHeard' || view.pressureKpa === null) return `${start}paired, not heard yet`;
   const value = `${f.pressure(view.pressureKpa)}, ${view.tempC === null ? '' : f.temperature(view.tempC)}`;
+  if (ink === 'resting') return `${start}its unit is disconnected, last value ${value}`;
   if (ink === 'silent') return `${start}silent for ${duration(view.ageS ?? 0)}, last value ${value}`;
   if (ink === 'asleep' || ink === 'old')
     return `${start}${ink === 'old' ? 'old value' : 'asleep'}, ${duration(view.ageS ?? 0)} old, ${value}`;
-  return `${start}${value}${view.active.length > 0 ? `, alarm ${view.active.join(' and ')}` : ', steady'}`;
-}
-
-export interface AlarmWords {
-  title: string;
-  text: string;
-}
-
-/** What an alarm says, how much, and what to do. */
-export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format, now: string): AlarmWords {
-  const p = alarm.position;
-  const since = timeOfDay(alarm.fromTime, now);
-  const nowReads = wheel && wheel.pressureKpa !== null && wheel.state === 'live' ? f.pressure(wheel.pressureKpa) : null;
-  switch (alarm.kind) {
-    case 'low': {
-      const value = nowReads ? `Reads ${nowReads}` : `Last value ${f.pressure(alarm.worst)}`;
-      return {
-        title: `Stop: ${p} is low`,
-        text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Slow down gently, do not brake hard, and stop where it is safe. A tire run very low comes off for inspection by a tire shop.`,
-      };
-    }
-    case 'high':
-      return {
-        title: `${p} reads high`,
-        text: `${nowReads ? `Reads ${nowReads}` : `Read ${f.pressure(alarm.worst)}`}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Look at load, brake and speed at the next stop. A hot tire reads more than a cold one: never bleed it down to the cold figure.`,
-      };
-    case 'hot':
-      return {
-        title: `Stop: ${p} is hot`,
-        text: `The sensor says ${f.temperature(alarm.worst)}, limit ${f.temperature(alarm.limit)}, crossed ${since}. A sensor outside the tire shows about half of the rise: the gas is hotter. Stop gently where it is safe; brake and hub can burn you.`,
-      };
-    case 'silent':
-      return {
-        title: `${p} has gone silent`,
-        text: `Last heard ${timeOfDay(new Date(Date.parse(alarm.fromTime) - alarm.limit * 1000).toISOString(), now)} at ${f.pressure(alarm.value)}. What it holds now is not known: look at the tire at the next stop, then at cell and repeater.`,
-      };
-  }
+  return `${start}${value}${view.active.length > 0 ? `, alarm ${view.active.map((k) => kindWords[k]).join(' and ')}` : ', steady'}`;
 }
 
 const fitSentences: Record<FitReason, string> = {

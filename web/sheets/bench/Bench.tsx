@@ -1,13 +1,14 @@
 import { useEffect, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
-import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import { SCENES } from '#core/bench/scenes.ts';
+import { type BenchCommand, type BenchView, SCENE_IDS, type SceneId } from '#schema/bench.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRig } from '../../app/useRig.ts';
 import { checkedBy } from '../../data/forms.ts';
 import { useBench, useBenchCommand } from '../../data/queries.ts';
 import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
+import { duration, parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
@@ -75,6 +76,55 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
         </button>
       </div>
     </form>
+  );
+}
+
+/** Scenes to practise on: what happens, and what a good watch makes of it. */
+function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (c: BenchCommand) => void }) {
+  const [scene, setScene] = useState<SceneId>('nail');
+  const words = SCENES[scene];
+  const playing = bench.scene;
+  return (
+    <section aria-label="Scenes">
+      <h2 className="mb-2 border-b border-ink pb-1">Scenes to practise on</h2>
+      {playing ? (
+        <>
+          <p className="font-semibold">{SCENES[playing.id].title}</p>
+          <p className="text-[14px]">
+            {SCENES[playing.id].text} {SCENES[playing.id].expect}
+          </p>
+          <progress className="my-2 w-full" max={1} value={playing.done} aria-label="How much of the scene is over" />
+          <p>
+            <button type="button" className="btn" onClick={() => run({ action: 'endScene' })}>
+              End the scene
+            </button>
+          </p>
+        </>
+      ) : (
+        <>
+          <div className="field">
+            <label htmlFor="scene">Scene</label>
+            <select id="scene" className="input" value={scene} onChange={(e) => setScene(e.target.value as SceneId)}>
+              {SCENE_IDS.filter((id) => SCENES[id].units <= units).map((id) => (
+                <option key={id} value={id}>
+                  {SCENES[id].title}
+                </option>
+              ))}
+            </select>
+          </div>
+          <p className="mt-2 text-[14px]">
+            {words.text} It takes {duration(words.lengthS)} of the bench’s time. To which wheel it happens is drawn: find it on
+            the watch.
+          </p>
+          <p className="mt-1 text-[14px] text-ink2">{words.expect}</p>
+          <p className="mt-2">
+            <button type="button" className="btn btn-solid" onClick={() => run({ action: 'scene', scene })}>
+              Play the scene
+            </button>
+          </p>
+        </>
+      )}
+    </section>
   );
 }
 
@@ -238,6 +288,7 @@ export default function Bench() {
               </div>
             </section>
           )}
+          <Scenes bench={bench} units={units.length} run={run} />
           <Notice>Practice only. While the bench is open its clock drives this rig’s watch: put it away before you drive.</Notice>
         </div>
       </div>

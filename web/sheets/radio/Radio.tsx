@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { estimateRig, isAllowed, type Placed, REPEATER_Z, type Way, type WheelEstimate } from '#core/radio/estimate.ts';
 import { RADIO } from '#core/radio/parameters.ts';
 import { type Scene, sceneOf } from '#core/radio/scene.ts';
+import { unitLetter } from '#core/rig/positions.ts';
 import type { BodyMaterial, Unit } from '#schema/unit.ts';
 import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
@@ -252,7 +253,7 @@ export default function Radio() {
         {units.map((u, i) => (
           <div key={u.id} className="flex flex-wrap items-end gap-4 border-b border-rule py-3">
             <b className="min-w-[160px] pb-1">
-              {String.fromCharCode(65 + i)} {u.name}
+              {unitLetter(i)} {u.name}
             </b>
             <Switch
               label={`Body of ${u.name}`}
@@ -363,7 +364,7 @@ function RigFromAbove({
               strokeDasharray={b.material === 'wood' ? '7 4' : undefined}
             />
             <text x={px(b.x0) + 10} y={py(-0.3)} fontSize="15" fill="var(--ink2)">
-              {String.fromCharCode(65 + b.unit)} {b.material === 'wood' ? 'wood, fibre' : b.material}
+              {unitLetter(b.unit)} {b.material === 'wood' ? 'wood, fibre' : b.material}
             </text>
           </g>
         ))}

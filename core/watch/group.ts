@@ -1,0 +1,137 @@
+import type { Alarm, Severity, WheelView } from '#schema/alarm.ts';
+import { KPA_PER_PSI } from '../units/units.ts';
+
+/** What a screen shows as one alarm: all that is wrong with one wheel, or one cause on many wheels. */
+export interface AlarmGroup {
+  key: string;
+  /** Wheels it concerns, or the letter of a unit. */
+  positions: string[];
+  /** Its parts, the most urgent first. */
+  parts: Alarm[];
+  severity: Severity;
+  /** Many wheels are low because the air is cold, not because air was lost. */
+  cold: boolean;
+  /** Every part was seen. */
+  acknowledged: boolean;
+  /** When its first part began. */
+  fromTime: string;
+}
+
+const URGENCY: Record<Severity, number> = { stop: 0, look: 1, know: 2 };
+/** Of two alarms of one urgency the one that says more of the cause comes first. */
+const TELLING: Record<Alarm['kind'], number> = { rapid: 0, low: 1, hot: 2, slow: 3, apart: 4, high: 5, silent: 6, battery: 7 };
+
+const byUrgency = (a: Alarm, b: Alarm) => URGENCY[a.severity] - URGENCY[b.severity] || TELLING[a.kind] - TELLING[b.kind];
+
+/** Whether a wheel may still hold its cold pressure, so that it is low by the cold alone. */
+const holdsItsAir = (w: WheelView): boolean =>
+  w.heldHighKpa !== null && w.coldKpa !== null && w.heldHighKpa >= w.coldKpa - KPA_PER_PSI;
+
+/**
+ * Put alarms together as they belong: several causes on one wheel are one alarm with parts; low on most wheels while none lost air is one
+ * notice of the cold, and no reason to stop unless a tire is under what its load needs.
+ * @param open alarms that are active
+ * @param wheels the rig's wheels as they stand
+ */
+export function groupAlarms(open: readonly Alarm[], wheels: readonly WheelView[]): AlarmGroup[] {
+  const views = new Map(wheels.map((w) => [w.position, w]));
+  const byPosition = new Map<string, Alarm[]>();
+  for (const a of open) byPosition.set(a.position, [...(byPosition.get(a.position) ?? []), a]);
+  const onlyCold = [...byPosition].filter(([position, list]) => {
+    const w = views.get(position);
+    return w !== undefined && list.every((a) => a.kind === 'low') && holdsItsAir(w);
+  });
+  const rolling = wheels.filter((w) => w.pressureKpa !== null && w.state !== 'resting').length;
+  const cold = onlyCold.length >= 2 && onlyCold.length * 2 >= rolling;
+  const groups: AlarmGroup[] = [];
+  if (cold) {
+    const parts = onlyCold.flatMap(([, list]) => list);
+    const short = onlyCold.some(([position]) => loadState(views.get(position)) === 'cannot');
+    groups.push(
+      groupOf(
+        'cold',
+        onlyCold.map(([p]) => p),
+        parts,
+        short ? 'stop' : 'look',
+        true,
+      ),
+    );
+    for (const [position] of onlyCold) byPosition.delete(position);
+  }
+  for (const [position, list] of byPosition) {
+    const parts = [...list].sort(byUrgency);
+    groups.push(groupOf(position, [position], parts, (parts[0] as Alarm).severity, false));
+  }
+  return groups.sort(
+    (a, b) =>
+      URGENCY[a.severity] - URGENCY[b.severity] ||
+      Number(a.acknowledged) - Number(b.acknowledged) ||
+      b.fromTime.localeCompare(a.fromTime),
+  );
+}
+
+function groupOf(key: string, positions: string[], parts: Alarm[], severity: Severity, cold: boolean): AlarmGroup {
+  return {
+    key,
+    positions,
+    parts,
+    severity,
+    cold,
+    acknowledged: parts.every((a) => a.acknowledgedAt !== null),
+    fromTime: parts.map((a) => a.fromTime).sort()[0] as string,
+  };
+}
+
+/**
+ * Whether a tire can carry its load now. Cold is compared with cold: what it holds with the temperature taken out, and the load's cold
+ * minimum. `cannot`: the whole span lies under it. `perhaps`: the likely figure does. `unknown`: no load, or no reading to go by.
+ */
+export function loadState(w: WheelView | undefined): 'carries' | 'perhaps' | 'cannot' | 'unknown' {
+  if (!w || w.loadMinimumKpa === null || w.heldKpa === null || w.heldHighKpa === null) return 'unknown';
+  if (w.heldHighKpa < w.loadMinimumKpa) return 'cannot';
+  return w.heldKpa < w.loadMinimumKpa ? 'perhaps' : 'carries';
+}
+
+/** Time left, s: likely and the shortest it may be. */
+export interface TimeLeft {
+  likelyS: number;
+  shortestS: number;
+}
+
+const DAY_S = 86_400;
+
+/** What a loss alarm says of the rate, kPa a second of cold pressure: likely and the fastest. Null when it tells of no loss. */
+export function lossRate(alarm: Alarm): { likely: number; fastest: number } | null {
+  const e = alarm.evidence;
+  if (alarm.kind === 'rapid' && e?.lossKpa !== undefined) {
+    const rate = e.lossKpa / 120;
+    return { likely: rate, fastest: rate * 1.5 };
+  }
+  if (alarm.kind !== 'slow' || e?.rateKpaPerDay === undefined || e.rateKpaPerDay >= 0) return null;
+  const likely = -e.rateKpaPerDay / DAY_S;
+  return { likely, fastest: Math.max(likely, -(e.rateLowKpaPerDay ?? e.rateKpaPerDay) / DAY_S) };
+}
+
+/**
+ * How long until a losing tire is under what its load needs; like temperatures are compared (see `loadState`). Null: it is not losing, or
+ * the load is not known, or it is under it already.
+ */
+export function timeToLoadMinimum(w: WheelView | undefined, alarms: readonly Alarm[]): TimeLeft | null {
+  if (!w || w.loadMinimumKpa === null || w.heldKpa === null || w.heldLowKpa === null) return null;
+  if (w.heldKpa <= w.loadMinimumKpa) return null;
+  return leftUntil(w.heldKpa - w.loadMinimumKpa, Math.max(0, w.heldLowKpa - w.loadMinimumKpa), alarms);
+}
+
+/** How long until a losing tire reads its low limit, temperatures staying as they are. */
+export function timeToLow(w: WheelView | undefined, alarms: readonly Alarm[]): TimeLeft | null {
+  if (!w || w.lowKpa === null || w.pressureKpa === null || w.pressureKpa <= w.lowKpa) return null;
+  return leftUntil(w.pressureKpa - w.lowKpa, w.pressureKpa - w.lowKpa, alarms);
+}
+
+function leftUntil(kpa: number, leastKpa: number, alarms: readonly Alarm[]): TimeLeft | null {
+  for (const a of alarms) {
+    const rate = lossRate(a);
+    if (rate) return { likelyS: kpa / rate.likely, shortestS: leastKpa / rate.fastest };
+  }
+  return null;
+}

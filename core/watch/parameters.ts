@@ -1,0 +1,110 @@
+import { KPA_PER_PSI } from '../units/units.ts';
+
+const MIN = 60_000;
+
+/**
+ * What the watch holds readings against, in one table. Standing of each: law, memory (published, quoted from memory), trade (common
+ * practice, no source), assumed (ours, open to change).
+ */
+export const WATCH = {
+  /** Hysteresis of pressure, kPa (a sensor's coarsest step), and of temperature, K. Assumed. */
+  pressureHysteresisKpa: KPA_PER_PSI,
+  hotHysteresisK: 3,
+  /** A sensor that reads this much or more sits on a valve, kPa (5 psi). Assumed. */
+  fittedFromKpa: 5 * KPA_PER_PSI,
+  /** Rapid: this much lost inside this window, temperature taken out. Kpa: contract. */
+  rapidKpa: 14,
+  rapidWindowMs: 2 * MIN,
+  /** A rapid loss is over when less than this was lost in the last window, kPa. Assumed. */
+  rapidEndKpa: 7,
+  /** Gas of a road tire changes no faster than this, K a minute (25 K with a lag of 22 min is 1.14). Assumed. */
+  gasKPerMin: 1.5,
+  /** Over a gap of this length the gas may have gone anywhere, ms. Assumed. */
+  gasGapMs: 10 * MIN,
+  /** Spread of the gas where the sensor sits in it, K: an ideal sensor, and any sensor after three hours at rest (under and over). Assumed. */
+  idealSpreadK: 0.75,
+  restUnderK: 2.5,
+  restOverK: 4,
+  /** What the lag of a sensor and its step of 1 K can hide, K of gas, under and over. Assumed. */
+  lagUnderK: { cap: 5, flowThrough: 6, internal: 2.5 },
+  lagOverK: { cap: 7, flowThrough: 9, internal: 3 },
+  /** Spread of the air, K: told, and guessed from the coolest the sensors have shown. Assumed. */
+  airToldK: 2,
+  airGuessedK: 5,
+  /** The guessed air may have warmed this much an hour since, K. Assumed. */
+  airCreepKPerHour: 1.5,
+  /** What any reading may be off by its step, kPa, and how much of its own trembling is added. Assumed. */
+  stepKpa: 1,
+  trembleFactor: 2.5,
+  trembleMostKpa: 8,
+  /** Rubber itself loses up to this share of the pressure in 30 days (memory): no leak. */
+  rubberShare: 0.03,
+  monthMs: 30 * 86_400_000,
+  /** This near to the low limit a likely loss is told too, when it is this much, kPa. Assumed. */
+  nearLowKpa: 3,
+  likelyKpa: 12,
+  /** What is lost in less than this is no slow loss, ms. Assumed. */
+  slowLeastMs: 20 * MIN,
+  /** Two readings closer than this must agree that air was lost. Assumed. */
+  confirmMs: 5 * MIN,
+  /** Another wheel tells what is common when it was heard within this time. Assumed. */
+  commonMs: 30 * MIN,
+  /** A wheel with no other to compare with and no rest behind it must lose this much more, kPa. Assumed. */
+  aloneKpa: 10,
+  /** The trend keeps a point at most this often and this many. Assumed. */
+  trendStepMs: 10 * MIN,
+  trendLength: 64,
+  /** Apart: standard deviation of the gas's difference told by temperature, by kind, and by pressure, K. Assumed. */
+  apartTempK: { ideal: 0.75, cap: 6, flowThrough: 8, internal: 1.5 },
+  apartPressureK: 2.5,
+  /** Hotter by this much of gas on both signs together, at least this much by temperature alone. Assumed. */
+  apartK: 11,
+  apartLeastK: 5,
+  /** Lower by this share of the absolute pressure against its habit, and against the axle outright. Assumed. */
+  apartShare: 0.05,
+  apartOutrightShare: 0.12,
+  /** It must last this long; wheels are held against each other this often; a habit is learned over this. Assumed. */
+  apartHoldMs: 2 * MIN,
+  apartStepMs: MIN,
+  apartHabitMs: 6 * 60 * MIN,
+  apartFreshMs: 5 * MIN,
+  /** Cells: at 20 °C over the falling end of a coin cell (2.8 V until 85 % is spent). Assumed. */
+  cellLowV: 2.7,
+  cellOldLowV: 2.78,
+  cellVeryLowV: 2.6,
+  cellBackV: 0.08,
+  /** A cell falls by this from +20 to -20 °C, V. Assumed. */
+  cellColdV: 0.15,
+  /** Life of an external sensor's cell (10 to 12 months) and of a sealed one (about 4 years). Trade. */
+  cellLifeMs: { cap: 365 * 86_400_000, flowThrough: 365 * 86_400_000, internal: 4 * 365 * 86_400_000 },
+  /**
+   * Supply of a repeater: a 12 V one is much worn under this (healthy is about 12.5 V at rest, trade), a single lithium cell (under 9 V it is
+   * taken for one) nearly spent under that; and how far it must come back. Assumed.
+   */
+  repeaterLowV: 11.8,
+  repeaterCellLowV: 3.5,
+  repeaterIsCellUnderV: 9,
+  repeaterBackV: 0.2,
+  /** A whole unit is missed after this long, ms: over the 10 min that a first acquisition takes. Assumed. */
+  unitSilentMs: 12.5 * MIN,
+  /** Others must have been heard this lately for a wheel to be missed, ms, or within this many of their own intervals. Assumed. */
+  othersWithinMs: 2 * MIN,
+  othersIntervals: 2.5,
+  /** Figures that repeat the last ones within this time tell nothing new, ms. Assumed. */
+  repeatMs: 60_000,
+  /** Event time between two looks for silence, ms. */
+  scanMs: 30_000,
+  /** A reading this late is still put in its place, ms. */
+  lateMs: 10 * MIN,
+  /** A sensor said to be off the valve is believed this long, ms. Assumed. */
+  offMs: 60 * MIN,
+  /** After its sensor was handled a wheel says nothing of whether the rig moves, ms (sensors fall asleep after 15 min). Assumed. */
+  handledMs: 30 * MIN,
+  /** Close enough to the target when filling, kPa of cold pressure (1 psi, trade). */
+  atTargetKpa: KPA_PER_PSI,
+  /** Top-up mode ends by itself, ms. */
+  topUpMs: 30 * MIN,
+  /** Seen once, an alarm that grows worse by this rings again: kPa, K. Assumed. */
+  worseKpa: 2 * KPA_PER_PSI,
+  worseK: 5,
+} as const;

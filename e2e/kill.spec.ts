@@ -1,0 +1,129 @@
+import { request } from 'node:http';
+import { carDocument } from '../server/testing.ts';
+import { expect, ServerProcess, test } from './server.ts';
+
+const T0 = Date.now() - 6 * 3_600_000;
+const REQUESTS = 8;
+const LINES = 400;
+const OFFSETS = 20;
+
+/** Four wheels for some hours: one leaks and is filled, one goes quiet, one bursts. */
+function bodies(): string[] {
+  const lines: string[] = [];
+  for (let i = 0; i < REQUESTS * LINES; i += 1) {
+    const wheel = i % 4;
+    const minute = Math.floor(i / 4) / 3;
+    if (wheel === 1 && minute > 150 && minute < 200) continue;
+    const kpa =
+      wheel === 0
+        ? 250 - (minute % 90) * 0.4
+        : wheel === 2 && minute > 100
+          ? Math.max(60, 250 - (minute - 100) * 60)
+          : 250 + (i % 3);
+    lines.push(
+      JSON.stringify({
+        sensorId: `A0000${wheel + 1}`,
+        time: new Date(T0 + minute * 60_000 + wheel * 1000).toISOString(),
+        pressureKpa: Math.round(kpa),
+        tempC: 20,
+      }),
+    );
+  }
+  const each = Math.ceil(lines.length / REQUESTS);
+  return Array.from({ length: REQUESTS }, (_, i) => `${lines.slice(i * each, (i + 1) * each).join('\n')}\n`);
+}
+
+async function makeRig(url: string): Promise<string> {
+  const post = async (path: string, body: object) =>
+    (
+      await fetch(`${url}/api/${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).json() as Promise<{ id: string }>;
+  const unit = await post('units', carDocument());
+  return (await post('rigs', { name: 'Errand', unitIds: [unit.id], loadState: 'loaded' })).id;
+}
+
+/** Send a body; from `stopAt` on nothing more is written and `then` is called. @returns readings answered as accepted, or null */
+function send(url: string, body: string, stopAt: number, then: () => void): Promise<number | null> {
+  return new Promise((resolve) => {
+    const req = request(`${url}/api/readings?history=true`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/x-ndjson', 'Content-Length': Buffer.byteLength(body) },
+    });
+    req.on('response', (res) => {
+      let text = '';
+      res.on('data', (d) => {
+        text += d;
+      });
+      res.on('end', () => resolve((JSON.parse(text) as { accepted: number }).accepted));
+      res.on('error', () => resolve(null));
+    });
+    req.on('error', () => resolve(null));
+    if (stopAt >= body.length) {
+      req.end(body);
+      return;
+    }
+    req.write(body.slice(0, stopAt), () => setTimeout(then, Math.random() * 8));
+  });
+}
+
+const standing = async (url: string, rig: string) =>
+  ((await (await fetch(`${url}/api/rigs/${rig}/alarms?limit=5000`)).json()) as Record<string, unknown>[])
+    .map((a) => `${a.position} ${a.kind} ${a.fromTime} ${a.toTime} ${a.worst}`)
+    .sort();
+const countOf = async (url: string, rig: string) => {
+  const query = `from=${new Date(T0 - 1000).toISOString()}&to=${new Date(T0 + 86_400_000).toISOString()}`;
+  const answer = (await (await fetch(`${url}/api/rigs/${rig}/readings?${query}`)).json()) as {
+    readings: { sensorId: string; time: string }[];
+  };
+  const names = answer.readings.map((r) => `${r.sensorId} ${r.time}`);
+  expect(new Set(names).size).toBe(names.length);
+  return names.length;
+};
+
+test('killed at twenty random bytes of what it is sent, the server keeps all it accepted and says the same alarms', async () => {
+  test.setTimeout(240_000);
+  const list = bodies();
+  const whole = list.join('').length;
+  const plain = new ServerProcess(false);
+  await plain.start();
+  const reference = await makeRig(plain.url);
+  let total = 0;
+  for (const body of list) total += (await send(plain.url, body, body.length, () => undefined)) ?? 0;
+  const expected = await standing(plain.url, reference);
+  expect(expected.length).toBeGreaterThan(4);
+  expect(total).toBe(await countOf(plain.url, reference));
+  await plain.remove();
+
+  const offsets = Array.from({ length: OFFSETS }, () => Math.floor(Math.random() * whole));
+  console.log(`killed at bytes ${offsets.join(' ')} of ${whole}`);
+  for (const offset of offsets) {
+    const server = new ServerProcess(false);
+    await server.start();
+    const rig = await makeRig(server.url);
+    let accepted = 0;
+    let before = 0;
+    for (const body of list) {
+      const stopAt = offset - before;
+      before += body.length;
+      let killed: Promise<void> | null = null;
+      const answer = await send(server.url, body, stopAt < body.length ? Math.max(1, stopAt) : body.length, () => {
+        killed = server.kill();
+      });
+      accepted += answer ?? 0;
+      if (answer === null) {
+        await killed;
+        break;
+      }
+    }
+    await server.start();
+    expect(await countOf(server.url, rig)).toBeGreaterThanOrEqual(accepted);
+    for (const body of list) await send(server.url, body, body.length, () => undefined);
+    expect(await countOf(server.url, rig)).toBe(total);
+    expect(await standing(server.url, rig)).toEqual(expected);
+    await server.remove();
+  }
+});

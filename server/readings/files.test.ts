@@ -1,0 +1,201 @@
+import { once } from 'node:events';
+import { request } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { ColumnMapping } from '#core/files/columns.ts';
+import type { ImportAnswer } from '#schema/history.ts';
+import type { Rig } from '#schema/unit.ts';
+import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+
+let s: TestServer;
+let rig: Rig;
+beforeEach(async () => {
+  s = await testServer();
+  ({ rig } = await makeCar(s));
+  s.clock.ms = T0 + 86_400_000;
+});
+afterEach(() => s.close());
+
+const mapping = (change: Partial<ColumnMapping> = {}): ColumnMapping => ({
+  kind: 'csv',
+  delimiter: ',',
+  header: true,
+  decimal: '.',
+  time: '0',
+  clock: null,
+  timeFormat: 'iso',
+  zone: 'UTC',
+  wheel: '1',
+  wheels: {},
+  pressure: '2',
+  pressureUnit: 'kPa',
+  temp: '3',
+  tempUnit: 'C',
+  battery: null,
+  rssi: null,
+  ...change,
+});
+const bring = async (body: Buffer | string, m: ColumnMapping, more = ''): Promise<ImportAnswer> =>
+  (
+    await s.http
+      .post(`/api/rigs/${rig.id}/import-readings?mapping=${encodeURIComponent(JSON.stringify(m))}${more}`)
+      .set('Content-Type', 'application/octet-stream')
+      .send(body)
+      .expect(200)
+  ).body;
+const stored = async () =>
+  (await s.db('readings').select('*').orderBy(['sensor_id', 'time_ms'])) as {
+    sensor_id: string;
+    pressure_kpa: number;
+    time_ms: number;
+  }[];
+
+describe('files of readings', () => {
+  it('names every bad line and keeps the good ones; half a last line is one of them', async () => {
+    const lines = [
+      'time,wheel,kPa,C',
+      '2026-05-01T08:00:00Z,A1L,250,20',
+      '2026-05-01T08:01:00Z,A1L,NaN,20',
+      '2026-05-01T08:02:00Z,A1L,251,20',
+      '2027-05-01T08:02:00Z,A1L,251,20',
+      'yesterday,A1L,251,20',
+      '2026-05-01T08:03:00Z,B9L,251,20',
+      '2026-05-01T08:03:00Z,A00002,249,20',
+      '2026-05-01T08:03:00Z,A00002,249,20',
+      '2026-05-01T08:04:00Z,A1',
+    ];
+    const answer = await bring(lines.join('\r\n'), mapping());
+    expect(answer).toMatchObject({ lines: 10, accepted: 3, repeated: 1, refusedCount: 5, cancelled: false });
+    expect(answer.refused.map((r) => [r.line, r.column])).toEqual([
+      [3, '2'],
+      [5, '0'],
+      [6, '0'],
+      [7, '1'],
+      [10, ''],
+    ]);
+    expect(answer.refused[4]?.detail).toContain('cut short');
+    expect(await stored()).toHaveLength(3);
+  });
+
+  it('UTF-16 with semicolons, decimal commas, bar, Fahrenheit, a local clock and names of its own', async () => {
+    const text = 'Zeit;Rad;Druck;Temp\r\n01.07.2026 10:00;vorn links;2,5;68\r\n01.07.2026 10:01;Ersatz;2,5;68\r\n';
+    s.clock.ms = Date.UTC(2026, 7, 1);
+    const m = mapping({
+      delimiter: ';',
+      decimal: ',',
+      timeFormat: 'local',
+      zone: 'Europe/Berlin',
+      pressureUnit: 'bar',
+      tempUnit: 'F',
+      wheels: { 'vorn links': 'A1L', Ersatz: '' },
+    });
+    for (const body of [
+      Buffer.from(`\uFEFF${text}`, 'utf16le'),
+      Buffer.from(`\uFEFF${text}`, 'utf16le').swap16(),
+      Buffer.from(text),
+    ]) {
+      expect(await bring(body, m)).toMatchObject({ refusedCount: 0, passedOver: 1 });
+    }
+    // 10:00 of a summer's day in Berlin is 08:00 UTC; 68 °F is 20 °C; 2.5 bar is 250 kPa.
+    expect(await stored()).toMatchObject([
+      { sensor_id: 'A00001', time_ms: Date.UTC(2026, 6, 1, 8), pressure_kpa: 250, temp_c: 20 },
+    ]);
+  });
+
+  it('remembers how a file of the same make is read', async () => {
+    await bring('t,w,p\n2026-05-01T08:00:00Z,A1L,36\n', mapping({ pressureUnit: 'psi', temp: null }), '&shape=csv%20abc');
+    const known = (await s.http.get('/api/file-shapes?shape=csv%20abc').expect(200)).body;
+    expect(known.mapping).toMatchObject({ pressureUnit: 'psi', temp: null });
+    expect((await s.http.get('/api/file-shapes?shape=other')).body).toEqual({ mapping: null });
+  });
+
+  it('out and in again is exact, as CSV and as NDJSON, and adds nothing to what is there', async () => {
+    const readings = Array.from({ length: 400 }, (_, i) => ({
+      ...readingAt(`A0000${(i % 4) + 1}`, i * 7 + i / 1000, 200 + Math.sqrt(i) * 3.3, 10 + Math.sin(i) * 20),
+      ...(i % 3 === 0 ? { batteryV: 2.8 + i / 7000 } : {}),
+      ...(i % 5 === 0 ? { rssiDbm: -80 - i / 13 } : {}),
+    }));
+    await s.http.post('/api/readings?history=true').send(readings).expect(200);
+    const before = (await s.db('readings').select('*').orderBy(['sensor_id', 'time_ms'])).map(({ source: _, ...r }) => r);
+    for (const format of ['csv', 'ndjson'] as const) {
+      const text = (
+        await s.http
+          .get(`/api/rigs/${rig.id}/export-readings?format=${format}`)
+          .buffer()
+          .parse((res, done) => {
+            let all = '';
+            res.on('data', (d: Buffer) => {
+              all += d;
+            });
+            res.on('end', () => done(null, all));
+          })
+      ).body as string;
+      const m =
+        format === 'csv'
+          ? mapping({ wheel: '2', pressure: '3', temp: '4', battery: '5', rssi: '6' })
+          : mapping({
+              kind: 'ndjson',
+              time: 'time',
+              wheel: 'sensorId',
+              pressure: 'pressureKpa',
+              temp: 'tempC',
+              battery: 'batteryV',
+              rssi: 'rssiDbm',
+            });
+      expect(await bring(text, m)).toMatchObject({ accepted: 0, repeated: 400, refusedCount: 0 });
+      await s.db('readings').delete();
+      expect(await bring(text, m)).toMatchObject({ accepted: 400, refusedCount: 0 });
+      const after = (await s.db('readings').select('*').orderBy(['sensor_id', 'time_ms'])).map(({ source: _, ...r }) => r);
+      expect(after).toEqual(before);
+    }
+  });
+
+  it('takes out alarms', async () => {
+    await s.http
+      .post('/api/readings?history=true')
+      .send([readingAt('A00001', 0, 200)])
+      .expect(200);
+    const csv = (await s.http.get(`/api/rigs/${rig.id}/export-alarms`).expect(200)).text.trim().split('\r\n');
+    expect(csv).toHaveLength(2);
+    expect(csv[1]).toContain(',A1L,A00001,low,stop,225,200,200,');
+    const lines = (await s.http.get(`/api/rigs/${rig.id}/export-alarms?format=ndjson`).buffer()).text;
+    expect(JSON.parse(lines ?? '')).toMatchObject({ position: 'A1L', kind: 'low' });
+  });
+
+  it('refuses a mapping that is none, field by field', async () => {
+    await s.http.post(`/api/rigs/${rig.id}/import-readings`).send('x').expect(400);
+    const wrong = encodeURIComponent(JSON.stringify({ ...mapping(), pressureUnit: 'atm' }));
+    const answer = await s.http.post(`/api/rigs/${rig.id}/import-readings?mapping=${wrong}`).send('x').expect(400);
+    expect(answer.body.errors[0].pointer).toBe('/pressureUnit');
+    const zone = encodeURIComponent(JSON.stringify(mapping({ timeFormat: 'local', zone: 'Moon/Base' })));
+    await s.http.post(`/api/rigs/${rig.id}/import-readings?mapping=${zone}`).send('x').expect(400);
+  });
+});
+
+it('cancelled half way: what came by then is kept, and the same file can be brought in again', async () => {
+  const lines = ['time,wheel,kPa,C'];
+  for (let i = 0; i < 20_000; i += 1) lines.push(`${new Date(T0 + i * 1000).toISOString()},A1L,250,20`);
+  const body = `${lines.join('\n')}\n`;
+  const server = s.app.express.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const { port } = server.address() as AddressInfo;
+  const path = `/api/rigs/${rig.id}/import-readings?mapping=${encodeURIComponent(JSON.stringify(mapping()))}`;
+  const req = request({ port, path, method: 'POST', headers: { 'Content-Length': body.length } });
+  req.on('error', () => undefined);
+  req.write(body.slice(0, body.length / 2));
+  await vi.waitFor(async () => expect((await stored()).length).toBeGreaterThan(4000), { timeout: 10_000 });
+  req.destroy();
+  let kept = 0;
+  await vi.waitFor(
+    async () => {
+      const now = (await stored()).length;
+      const same = now === kept;
+      kept = now;
+      expect(same).toBe(true);
+    },
+    { timeout: 10_000, interval: 300 },
+  );
+  expect(kept).toBeLessThan(20_000);
+  server.close();
+  expect(await bring(body, mapping())).toMatchObject({ accepted: 20_000 - kept, repeated: kept, refusedCount: 0 });
+});

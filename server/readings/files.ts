@@ -1,0 +1,304 @@
+import { Readable } from 'node:stream';
+import { Router } from 'express';
+import type { Knex } from 'knex';
+import Papa from 'papaparse';
+import { type ColumnMapping, type FileReading, isZone, type LineFault, readLine } from '#core/files/columns.ts';
+import { explain } from '#schema/explain.ts';
+import type { ImportAnswer } from '#schema/history.ts';
+import { validators } from '../../generated/records.js';
+import { inTransaction } from '../db/open.ts';
+import type { LiveHub } from '../live/hub.ts';
+import { badInput } from '../problem.ts';
+import { tidyMemory } from '../tidy.ts';
+import type { CheckedReading, WatchKeeper } from '../watch/keeper.ts';
+import { linesOf } from './lines.ts';
+import type { ReadingRow } from './routes.ts';
+import { timeParam } from './times.ts';
+
+/** Readings kept in one transaction. */
+const BATCH = 4000;
+const NAMED_FAULTS = 1000;
+/** Rows of one page of an export. */
+const PAGE = 20_000;
+const TOLD_EVERY_MS = 250;
+/** Bytes of a file between two looks at the memory, and from when on there is something to tidy, MB. */
+const TIDY_BYTES = 4_000_000;
+const TIDY_OVER_MB = 160;
+
+/** Cells of a line of NDJSON by their names. @returns a fault when it is no object */
+function fieldsOf(line: string): ((name: string) => string | undefined) | LineFault {
+  let value: unknown;
+  try {
+    value = JSON.parse(line);
+  } catch {
+    return { column: '', detail: 'is not JSON, or was cut short' };
+  }
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return { column: '', detail: 'is not an object' };
+  const fields = value as Record<string, unknown>;
+  return (name) => {
+    const v = fields[name];
+    return v === undefined || v === null || typeof v === 'object' ? undefined : String(v);
+  };
+}
+
+/** One import: reads lines, keeps the good ones, names the others. */
+class FileIntake {
+  readonly answer: ImportAnswer = {
+    bytes: 0,
+    lines: 0,
+    accepted: 0,
+    repeated: 0,
+    passedOver: 0,
+    refusedCount: 0,
+    refused: [],
+    from: null,
+    to: null,
+    cancelled: false,
+  };
+  readonly #mapping: ColumnMapping;
+  readonly #sensors: ReadonlyMap<string, string>;
+  readonly #watch: WatchKeeper;
+  readonly #nowMs: number;
+  #pending: CheckedReading[] = [];
+  #fromMs = Number.POSITIVE_INFINITY;
+  #toMs = Number.NEGATIVE_INFINITY;
+  #columns = 0;
+
+  constructor(mapping: ColumnMapping, sensors: ReadonlyMap<string, string>, watch: WatchKeeper, nowMs: number) {
+    this.#mapping = mapping;
+    this.#sensors = sensors;
+    this.#watch = watch;
+    this.#nowMs = nowMs;
+  }
+
+  refuse(line: number, fault: LineFault): void {
+    this.answer.refusedCount += 1;
+    if (this.answer.refused.length < NAMED_FAULTS) this.answer.refused.push({ line, ...fault });
+  }
+
+  /** Take a line. */
+  line(text: string): void {
+    this.answer.lines += 1;
+    const fault = this.#read(text.endsWith('\r') ? text.slice(0, -1) : text);
+    if (fault) this.refuse(this.answer.lines, fault);
+  }
+
+  /** @returns what is wrong with the line */
+  #read(line: string): LineFault | null {
+    const { answer } = this;
+    const number = answer.lines;
+    if (line.trim() === '') return null;
+    const m = this.#mapping;
+    let cell: (column: string) => string | undefined;
+    if (m.kind === 'ndjson') {
+      const fields = fieldsOf(line);
+      if (typeof fields !== 'function') return fields;
+      cell = fields;
+    } else {
+      const cells = line.includes('"')
+        ? (Papa.parse<string[]>(line, { delimiter: m.delimiter }).data[0] ?? [])
+        : line.split(m.delimiter);
+      if (this.#columns === 0) this.#columns = cells.length;
+      if (number === 1 && m.header) return null;
+      if (cells.length < this.#columns) {
+        return {
+          column: '',
+          detail: `has ${cells.length} columns instead of ${this.#columns}: was it cut short?`,
+        };
+      }
+      cell = (column) => cells[Number(column)];
+    }
+    const reading = readLine(cell, m);
+    if (reading === null) {
+      answer.passedOver += 1;
+      return null;
+    }
+    return 'detail' in reading ? reading : this.#keep(reading);
+  }
+
+  #keep(r: FileReading): LineFault | null {
+    const sensorId = this.#sensors.get(r.wheel.toUpperCase());
+    if (sensorId === undefined) {
+      return {
+        column: this.#mapping.wheel,
+        detail: `“${r.wheel.slice(0, 40)}” is no wheel or sensor of this rig`,
+      };
+    }
+    if (r.ms > this.#nowMs + 5 * 60_000) return { column: this.#mapping.time, detail: 'is in the future' };
+    if (r.ms < 0) return { column: this.#mapping.time, detail: 'is before 1970' };
+    const { ms, pressureKpa, tempC, batteryV, rssiDbm } = r;
+    this.#pending.push({ sensorId, ms, pressureKpa, tempC, batteryV, rssiDbm });
+    if (ms < this.#fromMs) this.#fromMs = ms;
+    if (ms > this.#toMs) this.#toMs = ms;
+    return null;
+  }
+
+  get full(): boolean {
+    return this.#pending.length >= BATCH;
+  }
+
+  async flush(): Promise<void> {
+    const { answer } = this;
+    if (this.#pending.length > 0) {
+      const batch = this.#pending;
+      this.#pending = [];
+      const counts = await this.#watch.ingest(batch, 'history');
+      answer.accepted += counts.accepted;
+      answer.repeated += counts.repeated;
+    }
+    answer.from = Number.isFinite(this.#fromMs) ? new Date(this.#fromMs).toISOString() : null;
+    answer.to = Number.isFinite(this.#toMs) ? new Date(this.#toMs).toISOString() : null;
+  }
+}
+
+/** Columns of a file of readings. */
+const READING_COLUMNS = ['time', 'position', 'sensorId', 'pressureKpa', 'tempC', 'batteryV', 'rssiDbm', 'source'];
+
+export function fileRoutes(db: Knex, watch: WatchKeeper, hub: LiveHub, now: () => number): Router {
+  const router = Router();
+
+  // The file is the body; how to read it stands in the query. What was read before a cancel is kept.
+  router.post('/rigs/:rig/import-readings', async (req, res) => {
+    const rigId = req.params.rig;
+    const wheels = watch.wheels(rigId);
+    let mapping: unknown;
+    try {
+      mapping = JSON.parse(String(req.query.mapping ?? ''));
+    } catch {
+      throw badInput([{ pointer: '/mapping', detail: 'is missing or is not JSON' }]);
+    }
+    if (!validators.columnMapping(mapping)) throw badInput(explain(validators.columnMapping.errors));
+    const m = mapping as ColumnMapping;
+    if (m.timeFormat === 'local' && !isZone(m.zone))
+      throw badInput([{ pointer: '/zone', detail: `there is no time zone ${m.zone}` }]);
+    const sensors = new Map<string, string>();
+    for (const w of wheels) {
+      if (!w.wheel.sensor) continue;
+      sensors.set(w.position, w.wheel.sensor.id);
+      sensors.set(w.wheel.sensor.id, w.wheel.sensor.id);
+    }
+    const job = String(req.query.job ?? '').slice(0, 64);
+    const intake = new FileIntake(m, sensors, watch, now());
+    const { answer } = intake;
+    let toldAt = 0;
+    let tidiedAt = 0;
+    try {
+      for await (const lines of linesOf(req, (n) => {
+        answer.bytes += n;
+      })) {
+        for (const line of lines) {
+          intake.line(line);
+          if (intake.full) {
+            await intake.flush();
+            if (answer.bytes - tidiedAt > TIDY_BYTES) {
+              tidiedAt = answer.bytes;
+              tidyMemory(TIDY_OVER_MB);
+            }
+          }
+        }
+        if (job !== '' && Date.now() - toldAt > TOLD_EVERY_MS) {
+          toldAt = Date.now();
+          hub.send(rigId, 'import', { job, ...answer, refused: answer.refused.slice(-5) });
+        }
+      }
+    } catch (error) {
+      // The sender went away: that is a cancel. Whole lines that came are kept.
+      if (!req.destroyed && !(error as Error).message.includes('aborted')) throw error;
+      answer.cancelled = true;
+    }
+    await intake.flush();
+    const shape = String(req.query.shape ?? '').slice(0, 2000);
+    if (shape !== '' && answer.accepted + answer.repeated > 0) {
+      await inTransaction(db, (raw) =>
+        raw
+          .prepare(
+            'insert into file_shapes (shape, mapping, used_at) values (?, ?, ?) on conflict (shape) do update set mapping = excluded.mapping, used_at = excluded.used_at',
+          )
+          .run(shape, JSON.stringify(m), new Date(now()).toISOString()),
+      );
+    }
+    if (job !== '') hub.send(rigId, 'import', { job, ...answer, done: true });
+    if (!answer.cancelled) res.json(answer);
+  });
+
+  router.get('/file-shapes', async (req, res) => {
+    const shape = String(req.query.shape ?? '');
+    const row = await inTransaction(
+      db,
+      (raw) => raw.prepare('select mapping from file_shapes where shape = ?').pluck().get(shape) as string | undefined,
+    );
+    res.json({ mapping: row === undefined ? null : JSON.parse(row) });
+  });
+
+  /** Readings of a sensor page by page, so that any length is written in constant memory. */
+  async function* pages(sensorIds: readonly string[], fromMs: number, toMs: number) {
+    for (const id of sensorIds) {
+      let after = fromMs - 1;
+      for (;;) {
+        const rows = await inTransaction(
+          db,
+          (raw) =>
+            raw
+              .prepare('select * from readings where sensor_id = ? and time_ms > ? and time_ms <= ? order by time_ms limit ?')
+              .all(id, after, toMs, PAGE) as ReadingRow[],
+        );
+        if (rows.length === 0) break;
+        yield rows;
+        after = (rows.at(-1) as ReadingRow).time_ms;
+        if (rows.length < PAGE) break;
+      }
+    }
+  }
+
+  router.get('/rigs/:rig/export-readings', async (req, res) => {
+    const wheels = watch.wheels(req.params.rig).filter((w) => w.wheel.sensor);
+    const positions = new Map(wheels.map((w) => [w.wheel.sensor?.id as string, w.position]));
+    const fromMs = timeParam(req.query.from, 'from') ?? 0;
+    const toMs = timeParam(req.query.to, 'to') ?? 8.64e15;
+    const ndjson = req.query.format === 'ndjson';
+    res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
+    res.setHeader('Content-Disposition', `attachment; filename="readings.${ndjson ? 'ndjson' : 'csv'}"`);
+    const text = async function* () {
+      if (!ndjson) yield `${READING_COLUMNS.join()}\r\n`;
+      for await (const rows of pages([...positions.keys()], fromMs, toMs)) {
+        const named = rows.map((r) => ({
+          time: new Date(r.time_ms).toISOString(),
+          position: positions.get(r.sensor_id) as string,
+          sensorId: r.sensor_id,
+          pressureKpa: r.pressure_kpa,
+          tempC: r.temp_c,
+          batteryV: r.battery_v,
+          rssiDbm: r.rssi_dbm,
+          source: r.source,
+        }));
+        if (ndjson) yield named.map((r) => `${JSON.stringify(r)}\n`).join('');
+        else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
+      }
+    };
+    Readable.from(text()).pipe(res);
+  });
+
+  router.get('/rigs/:rig/export-alarms', async (req, res) => {
+    const alarms = await watch.alarms(req.params.rig, { limit: 100_000 });
+    const ndjson = req.query.format === 'ndjson';
+    res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
+    res.setHeader('Content-Disposition', `attachment; filename="alarms.${ndjson ? 'ndjson' : 'csv'}"`);
+    if (ndjson) return void res.send(alarms.map((a) => `${JSON.stringify(a)}\n`).join(''));
+    const columns = [
+      'fromTime',
+      'toTime',
+      'position',
+      'sensorId',
+      'kind',
+      'severity',
+      'limit',
+      'value',
+      'worst',
+      'acknowledgedAt',
+      'practice',
+    ];
+    res.send(`${Papa.unparse(alarms, { columns })}\r\n`);
+  });
+
+  return router;
+}

@@ -1,0 +1,121 @@
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ChartPoint } from '#schema/history.ts';
+import type { Rig } from '#schema/unit.ts';
+import { inTransaction } from '../db/open.ts';
+import { makeCar, T0, type TestServer, testServer } from '../testing.ts';
+import { chartSeries, chartStep } from './rollups.ts';
+
+interface Raw {
+  ms: number;
+  kpa: number;
+  c: number;
+}
+let s: TestServer;
+let rig: Rig;
+const readings: Raw[] = [];
+const DAYS = 40;
+
+beforeAll(async () => {
+  s = await testServer();
+  ({ rig } = await makeCar(s));
+  // Forty days with a drive each; on day 20 a burst of 30 s.
+  let seed = 7;
+  const random = () => {
+    seed = (seed * 1103515245 + 12345) % 2 ** 31;
+    return seed / 2 ** 31;
+  };
+  for (let d = 0; d < DAYS; d += 1) {
+    let ms = T0 + d * 86_400_000 + Math.floor(random() * 40_000_000);
+    for (let i = 0; i < 300; i += 1) {
+      ms += 5000 + Math.floor(random() * 40_000);
+      readings.push({ ms, kpa: 250 + Math.round(random() * 20), c: Math.round(15 + random() * 20) });
+    }
+  }
+  const burst = T0 + 20 * 86_400_000 + 50_000_000;
+  readings.push({ ms: burst, kpa: 240, c: 20 }, { ms: burst + 10_000, kpa: 130, c: 20 }, { ms: burst + 20_000, kpa: 245, c: 20 });
+  readings.sort((a, b) => a.ms - b.ms);
+  s.clock.ms = T0 + 50 * 86_400_000;
+  await s.app.watch.ingest(
+    readings.map((r) => ({ sensorId: 'A00001', ms: r.ms, pressureKpa: r.kpa, tempC: r.c, batteryV: null, rssiDbm: null })),
+    'history',
+  );
+});
+afterAll(() => s.close());
+
+/** The same straight from the readings. */
+function bare(fromMs: number, toMs: number, stepS: number): ChartPoint[] {
+  const out: ChartPoint[] = [];
+  for (const r of readings) {
+    if (r.ms < fromMs || r.ms > toMs) continue;
+    const ms = stepS === 0 ? r.ms : Math.floor(r.ms / (stepS * 1000)) * stepS * 1000;
+    const p = out.at(-1);
+    if (stepS > 0 && p?.ms === ms) {
+      p.count += 1;
+      p.lowKpa = Math.min(p.lowKpa, r.kpa);
+      p.highKpa = Math.max(p.highKpa, r.kpa);
+      p.lastKpa = r.kpa;
+      p.lowC = Math.min(p.lowC as number, r.c);
+      p.highC = Math.max(p.highC as number, r.c);
+      p.lastC = r.c;
+      p.lastMs = r.ms;
+    } else {
+      out.push({ ms, count: 1, lowKpa: r.kpa, highKpa: r.kpa, lastKpa: r.kpa, lowC: r.c, highC: r.c, lastC: r.c, lastMs: r.ms });
+    }
+  }
+  return out;
+}
+
+describe('rollups', () => {
+  it('answer exactly as the readings do, on 50 random windows', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.integer({ min: 0, max: DAYS * 86_400_000 }),
+        fc.integer({ min: 60_000, max: DAYS * 86_400_000 }),
+        fc.integer({ min: 10, max: 1000 }),
+        async (offset, length, points) => {
+          const [from, to] = [T0 + offset, T0 + offset + length];
+          const step = chartStep(from, to, points);
+          const got = await inTransaction(s.db, (raw) => chartSeries(raw, 'A00001', from, to, step));
+          expect(got).toEqual(bare(from, to, step));
+        },
+      ),
+      { numRuns: 50 },
+    );
+  });
+
+  it('a burst of half a minute is seen in the view of a year', async () => {
+    const to = T0 + 60 * 86_400_000;
+    const from = to - 365 * 86_400_000;
+    const answer = (
+      await s.http
+        .get(
+          `/api/rigs/${rig.id}/chart?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}&positions=A1L&points=800`,
+        )
+        .expect(200)
+    ).body;
+    expect(answer.stepS % 3600).toBe(0);
+    expect(Math.min(...answer.series[0].points.map((p: ChartPoint) => p.lowKpa))).toBe(130);
+  });
+
+  it('follow readings that come later for a day that was gathered already', async () => {
+    const ms = T0 + 3 * 86_400_000 + 1234;
+    const window = [ms - 43_200_000, ms + 43_200_000] as const;
+    await s.app.watch.ingest(
+      [{ sensorId: 'A00001', ms, pressureKpa: 99, tempC: null, batteryV: null, rssiDbm: null }],
+      'history',
+    );
+    const got = await inTransaction(s.db, (raw) => chartSeries(raw, 'A00001', ...window, 3600));
+    expect(Math.min(...got.map((p) => p.lowKpa))).toBe(99);
+    await s.db('readings').where({ time_ms: ms }).delete();
+    await s.db.raw('insert or ignore into rollup_days values (?, cast(? as integer))', ['A00001', Math.floor(ms / 86_400_000)]);
+  });
+
+  it('refuses a window that is none', async () => {
+    const chart = (query: string) => s.http.get(`/api/rigs/${rig.id}/chart?${query}`).expect(400);
+    await chart('from=2026-05-01T08:00:00Z');
+    await chart('from=2026-05-02T08:00:00Z&to=2026-05-01T08:00:00Z');
+    await chart('from=2026-05-01T08:00:00Z&to=2026-05-02T08:00:00Z&positions=Z9');
+    await chart('from=2026-05-01T08:00:00Z&to=2026-05-02T08:00:00Z&points=1');
+  });
+});

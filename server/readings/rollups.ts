@@ -1,0 +1,113 @@
+import type { Database } from 'better-sqlite3';
+import type { ChartPoint } from '#schema/history.ts';
+
+/** Steps that are kept, s. */
+export const ROLLUP_STEPS = [300, 3600] as const;
+const DAY_MS = 86_400_000;
+/** Under this step readings themselves are shown, s. */
+const RAW_UNDER_S = 60;
+
+/** Bring the rollups of a sensor in line with its readings, day by day as far as they are not. @returns days made anew */
+export function refreshRollups(
+  raw: Database,
+  sensorId: string,
+  fromMs: number,
+  toMs: number,
+  most = Number.POSITIVE_INFINITY,
+): number {
+  const days = raw
+    .prepare('select day from rollup_days where sensor_id = ? and day between ? and ? limit ?')
+    .pluck()
+    .all(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS), Math.min(most, 1e9)) as number[];
+  if (days.length === 0) return 0;
+  const clear = raw.prepare('delete from rollups where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ?');
+  // A number of JavaScript is bound as REAL: the step stands in the text, so that the division is one of integers.
+  const make = (step: number) =>
+    raw.prepare(
+      `insert into rollups (sensor_id, step_s, time_ms, count, low_kpa, high_kpa, last_kpa, low_c, high_c, last_c, last_ms)
+     select g.sensor_id, ${step}, g.bucket, g.count, g.low_kpa, g.high_kpa, r.pressure_kpa, g.low_c, g.high_c, r.temp_c, g.last_ms
+     from (select sensor_id, time_ms / ${step * 1000} * ${step * 1000} as bucket, count(*) as count, min(pressure_kpa) as low_kpa,
+       max(pressure_kpa) as high_kpa, min(temp_c) as low_c, max(temp_c) as high_c, max(time_ms) as last_ms
+       from readings where sensor_id = :sensor and time_ms >= :from and time_ms < :to group by 2) g
+     join readings r on r.sensor_id = g.sensor_id and r.time_ms = g.last_ms`,
+    );
+  const done = raw.prepare('delete from rollup_days where sensor_id = ? and day = ?');
+  const makers = ROLLUP_STEPS.map((step) => [step, make(step)] as const);
+  for (const day of days) {
+    for (const [step, maker] of makers) {
+      clear.run(sensorId, step, day * DAY_MS, (day + 1) * DAY_MS);
+      maker.run({ sensor: sensorId, from: day * DAY_MS, to: (day + 1) * DAY_MS });
+    }
+    done.run(sensorId, day);
+  }
+  return days.length;
+}
+
+type Row = [number, number, number, number, number, number | null, number | null, number | null, number];
+
+/** The step a chart of so many points needs, s; 0: the readings themselves. */
+export function chartStep(fromMs: number, toMs: number, points: number): number {
+  const wanted = (toMs - fromMs) / 1000 / points;
+  if (wanted < RAW_UNDER_S) return 0;
+  const base = wanted < 3600 ? 300 : 3600;
+  return Math.ceil(wanted / base) * base;
+}
+
+/**
+ * A sensor's readings between two times, gathered in steps. Lowest, highest and last are exactly those of the readings: whole buckets come
+ * from the rollups, the ends from the readings.
+ * @param stepS 0, or a multiple of 300
+ */
+export function chartSeries(raw: Database, sensorId: string, fromMs: number, toMs: number, stepS: number): ChartPoint[] {
+  const readings = raw.prepare(
+    `select time_ms, 1, pressure_kpa, pressure_kpa, pressure_kpa, temp_c, temp_c, temp_c, time_ms from readings
+     where sensor_id = ? and time_ms >= ? and time_ms < ? order by time_ms`,
+  );
+  const rows = (from: number, to: number) => (from < to ? (readings.raw().all(sensorId, from, to) as Row[]) : []);
+  const end = toMs + 1;
+  if (stepS === 0) return rows(fromMs, end).map(toPoint);
+  refreshRollups(raw, sensorId, fromMs, toMs);
+  const base = stepS % 3600 === 0 ? 3600 : 300;
+  const innerFrom = Math.ceil(fromMs / (base * 1000)) * base * 1000;
+  const innerTo = Math.max(innerFrom, Math.floor(end / (base * 1000)) * base * 1000);
+  const inner = raw
+    .prepare(
+      `select time_ms, count, low_kpa, high_kpa, last_kpa, low_c, high_c, last_c, last_ms from rollups
+       where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ? order by time_ms`,
+    )
+    .raw()
+    .all(sensorId, base, innerFrom, innerTo) as Row[];
+  const out: ChartPoint[] = [];
+  const stepMs = stepS * 1000;
+  for (const list of [rows(fromMs, Math.min(innerFrom, end)), inner, rows(Math.max(innerTo, innerFrom), end)]) {
+    for (const row of list) {
+      const at = Math.floor(row[0] / stepMs) * stepMs;
+      const p = out.at(-1);
+      if (!p || p.ms !== at) {
+        out.push({ ...toPoint(row), ms: at });
+        continue;
+      }
+      p.count += row[1];
+      if (row[2] < p.lowKpa) p.lowKpa = row[2];
+      if (row[3] > p.highKpa) p.highKpa = row[3];
+      p.lastKpa = row[4];
+      if (row[5] !== null && (p.lowC === null || row[5] < p.lowC)) p.lowC = row[5];
+      if (row[6] !== null && (p.highC === null || row[6] > p.highC)) p.highC = row[6];
+      p.lastC = row[7];
+      p.lastMs = row[8];
+    }
+  }
+  return out;
+}
+
+const toPoint = ([ms, count, lowKpa, highKpa, lastKpa, lowC, highC, lastC, lastMs]: Row): ChartPoint => ({
+  ms,
+  count,
+  lowKpa,
+  highKpa,
+  lastKpa,
+  lowC,
+  highC,
+  lastC,
+  lastMs,
+});

@@ -1,0 +1,135 @@
+import type { AlarmGroup } from '#core/watch/group.ts';
+import type { WatchView, WheelView } from '#schema/alarm.ts';
+import { useAcknowledge, useWatchCommands } from '../../data/queries.ts';
+import { timeOfDay, useFormat } from '../../parts/format.ts';
+import { toastError } from '../../parts/toast.ts';
+import { alarmWords, groupWords, kindWords } from '../../parts/words-alarms.ts';
+
+/** Acknowledge every part of a group that nobody has seen yet. */
+export function useAcknowledgeGroup(rigId: string) {
+  const acknowledge = useAcknowledge(rigId);
+  return (group: AlarmGroup) => {
+    for (const a of group.parts) if (a.acknowledgedAt === null) acknowledge.mutate(a.id, { onError: toastError });
+  };
+}
+
+const bars = { stop: 'border-t-4 border-magenta', look: 'border-t-4 border-ink', know: 'border-t border-ink' } as const;
+
+/** One alarm as the screen shows it: what is wrong, how much, what to do, and its other parts. */
+export function AlarmItem({
+  group,
+  view,
+  byPosition,
+  onSelect,
+}: {
+  group: AlarmGroup;
+  view: WatchView;
+  byPosition: ReadonlyMap<string, WheelView>;
+  onSelect: (position: string) => void;
+}) {
+  const f = useFormat();
+  const acknowledge = useAcknowledgeGroup(view.rigId);
+  const commands = useWatchCommands(view.rigId);
+  const words = groupWords(group, byPosition, f, view.time);
+  const [position] = group.positions as [string];
+  const isUnit = position.length === 1;
+  const others = group.cold ? [] : group.parts.slice(1);
+  const urgent = group.severity === 'stop' && !group.acknowledged;
+  const slow = group.parts.some((p) => p.kind === 'slow' || (p.kind === 'apart' && p.evidence?.how === 'lower'));
+  return (
+    <li
+      className={`pt-3 pb-5 max-md:pb-3 ${bars[group.severity]}`}
+      data-alarm={`${group.key} ${group.parts.map((p) => p.kind).join(' ')}`}
+    >
+      <div className="flex items-baseline justify-between gap-3">
+        <h3>
+          {isUnit || group.cold ? (
+            words.title
+          ) : (
+            <button type="button" className="text-left hover:underline" onClick={() => onSelect(position)}>
+              {words.title}
+            </button>
+          )}
+        </h3>
+        <span className="narrow text-[13px] font-semibold whitespace-nowrap text-ink2">
+          {timeOfDay(group.fromTime, view.time)}
+        </span>
+      </div>
+      <p className={`mt-1 text-[14px] ${urgent ? '' : 'max-md:hidden'}`}>{words.text}</p>
+      {others.length > 0 && (
+        <details className="mt-1 text-[14px]">
+          <summary className="cursor-pointer">Also: {others.map((a) => kindWords[a.kind]).join(', ')}</summary>
+          <ul className="mt-1 border-l border-rule pl-3">
+            {others.map((a) => (
+              <li key={a.id} className="mt-1">
+                {alarmWords(a, byPosition.get(a.position), f, view.time).text}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      <p className="mt-2 flex flex-wrap gap-2">
+        {group.acknowledged ? (
+          <span className="text-[13px] text-ink2">
+            Acknowledged {timeOfDay(group.parts[0]?.acknowledgedAt ?? view.time, view.time)}. The mark stays until the cause is
+            gone; grown worse, it rings again.
+          </span>
+        ) : (
+          <button
+            type="button"
+            className={`btn ${group.severity === 'stop' ? 'btn-solid' : ''}`}
+            onClick={() => acknowledge(group)}
+          >
+            Acknowledge {group.cold ? 'the cold' : isUnit ? `unit ${position}` : position}
+          </button>
+        )}
+        {isUnit && group.parts.some((a) => a.kind === 'silent') && (
+          <button type="button" className="btn" onClick={() => void commands.rest(position, true).catch(toastError)}>
+            Disconnect {position}
+          </button>
+        )}
+        {slow && (
+          <button type="button" className="btn" onClick={() => void commands.answer(position, 'set').catch(toastError)}>
+            I let that air out
+          </button>
+        )}
+      </p>
+    </li>
+  );
+}
+
+/** A sensor that fell to nothing at one stroke: was it taken off? */
+export function Questions({ view }: { view: WatchView }) {
+  const f = useFormat();
+  const commands = useWatchCommands(view.rigId);
+  const asked = view.wheels.filter((w) => w.askedTime !== null);
+  const off = view.wheels.filter((w) => w.offTime !== null);
+  if (asked.length === 0 && off.length === 0) return null;
+  return (
+    <ul className="mb-3">
+      {asked.map((w) => (
+        <li key={w.position} className="border-2 border-ink p-3 mb-2" data-question={w.position}>
+          <p className="font-semibold">Did you take the sensor off {w.position}?</p>
+          <p className="text-[14px]">
+            It fell to {f.pressure(w.pressureKpa ?? 0)} at one stroke, {timeOfDay(w.askedTime as string, view.time)}. A sensor
+            that is unscrewed reads like this; so does an empty tire.
+          </p>
+          <p className="mt-2 flex flex-wrap gap-2">
+            <button type="button" className="btn" onClick={() => void commands.answer(w.position, 'off').catch(toastError)}>
+              Yes, it is off
+            </button>
+            <button type="button" className="btn" onClick={() => void commands.answer(w.position, 'on').catch(toastError)}>
+              No, it is on
+            </button>
+          </p>
+        </li>
+      ))}
+      {off.map((w) => (
+        <li key={w.position} className="mb-2 border border-ink p-3 text-[14px]">
+          <b>{w.position}</b>: its sensor is off the valve, as you said. Nothing rings for it until it is heard with pressure
+          again, you drive off, or an hour is over.
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,304 @@
+import type { Chart as ChartJs } from 'chart.js';
+import { lazy, Suspense, useMemo, useRef, useState } from 'react';
+import { convert } from '#core/units/units.ts';
+import { useRig } from '../../app/useRig.ts';
+import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
+import { SheetHead, Switch } from '../../parts/controls.tsx';
+import { duration, useFormat } from '../../parts/format.ts';
+import { RigPlan } from '../../parts/RigPlan.tsx';
+import { type Stretch, StretchFields } from './StretchFields.tsx';
+import { save } from './save.ts';
+import { linesOf, marksOf, type Quantity } from './series.ts';
+import { WatchTabs } from './Tabs.tsx';
+
+const ChartPart = lazy(async () => ({ default: (await import('./ChartPart.tsx')).ChartPart }));
+
+const DAY = 86_400_000;
+const spans = [
+  ['10 min', 600_000],
+  ['1 h', 3_600_000],
+  ['6 h', 6 * 3_600_000],
+  ['1 day', DAY],
+  ['1 week', 7 * DAY],
+  ['1 month', 30 * DAY],
+  ['1 year', 365 * DAY],
+] as const;
+const quantities = [
+  { value: 'pressure', text: 'Pressure' },
+  { value: 'held', text: 'Held, cold' },
+  { value: 'gap', text: 'Gap' },
+  { value: 'temperature', text: 'Temperature' },
+] as const;
+const TITLES: Record<Quantity, string> = {
+  pressure: 'Pressure as read',
+  held: 'Pressure with the temperature taken out',
+  gap: 'Gap to the cold target, temperature taken out',
+  temperature: 'Temperature as read',
+};
+
+const stamp = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+});
+
+/** Charts of any stretch, from a minute to years. */
+export default function Charts() {
+  const { rig, units, wheels } = useRig();
+  const f = useFormat();
+  const watch = useWatch(rig.id);
+  const span = useSpan(rig.id);
+  const paired = useMemo(() => wheels.filter((w) => w.wheel.sensor).map((w) => w.position), [wheels]);
+  const [picked, setPicked] = useState<readonly string[] | null>(null);
+  const [quantity, setQuantity] = useState<Quantity>('pressure');
+  const [stretch, setStretch] = useState<Stretch | null>(null);
+  const [table, setTable] = useState(false);
+  const chartRef = useRef<ChartJs<'line'> | null>(null);
+  const positions = picked ?? paired;
+  const lastMs = span.data?.to ? Math.ceil(Date.parse(span.data.to) / 60_000) * 60_000 : null;
+  const { from, to } = stretch ?? { from: (lastMs ?? 0) - 6 * 3_600_000, to: lastMs ?? 0 };
+  const chart = useChart(rig.id, from, to, positions, 600, lastMs !== null && to > from);
+  const alarms = useAlarmsBetween(rig.id, from, to, lastMs !== null && to > from);
+  const view = watch.data;
+  const temperature = quantity === 'temperature';
+  const unit = temperature ? `°${f.temp}` : f.unit;
+  const decimals = temperature ? 0 : f.unit === 'bar' ? 2 : f.unit === 'psi' ? 1 : 0;
+  const lines = useMemo(
+    () =>
+      chart.data && view
+        ? linesOf(
+            chart.data,
+            quantity,
+            view.wheels,
+            null,
+            { kpa: (v) => convert(v, 'kPa', f.unit), c: (v) => convert(v, 'C', f.temp) },
+            new Set(positions.length === 1 ? positions : []),
+          )
+        : [],
+    [chart.data, view, quantity, f.unit, f.temp, positions],
+  );
+  const marks = useMemo(() => marksOf(alarms.data ?? [], positions, from, to), [alarms.data, positions, from, to]);
+  const move = (by: number) => setStretch({ from: from + by * (to - from), to: to + by * (to - from) });
+  const zoom = (by: number) => {
+    const middle = (from + to) / 2;
+    const half = Math.max(30_000, ((to - from) * by) / 2);
+    setStretch({ from: Math.round(middle - half), to: Math.round(middle + half) });
+  };
+  const title = `${TITLES[quantity]}, ${unit}, ${stamp.format(from)} to ${stamp.format(to)}`;
+
+  const csv = () => {
+    const rows = lines.flatMap((l) =>
+      l.points.flatMap((p) =>
+        p.y === null ? [] : [`${new Date(p.x).toISOString()},${l.label},${p.y},${p.low ?? p.y},${p.high ?? p.y}`],
+      ),
+    );
+    save(
+      new Blob([`time,wheel,${quantity}_${unit},lowest,highest\r\n${rows.join('\r\n')}\r\n`], { type: 'text/csv' }),
+      `${rig.name} ${quantity}.csv`,
+    );
+  };
+  const png = () => {
+    const canvas = chartRef.current?.canvas;
+    if (!canvas) return;
+    // On paper: a canvas is transparent where nothing is drawn.
+    const out = document.createElement('canvas');
+    out.width = canvas.width;
+    out.height = canvas.height;
+    const pen = out.getContext('2d') as CanvasRenderingContext2D;
+    pen.fillStyle = getComputedStyle(document.documentElement).getPropertyValue('--paper');
+    pen.fillRect(0, 0, out.width, out.height);
+    pen.drawImage(canvas, 0, 0);
+    out.toBlob((blob) => blob && save(blob, `${rig.name} ${quantity}.png`));
+  };
+
+  return (
+    <>
+      <SheetHead title="Watch">Any stretch of what the sensors said, from a minute to years.</SheetHead>
+      <WatchTabs rigId={rig.id} />
+      {lastMs === null ? (
+        <p>
+          {span.isPending
+            ? 'One moment…'
+            : 'Nothing has been heard yet, so there is nothing to draw. Pair the sensors, bring in a file, or open the bench.'}
+        </p>
+      ) : (
+        <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_300px]">
+          <div className="min-w-0">
+            <div className="mb-3 flex flex-wrap items-center gap-2">
+              <Switch label="What is drawn" value={quantity} options={quantities} onChange={(q) => setQuantity(q)} />
+            </div>
+            <div className="mb-3 flex flex-wrap items-center gap-2">
+              {spans.map(([text, ms]) => (
+                <button
+                  key={text}
+                  type="button"
+                  className="btn btn-small"
+                  aria-pressed={to - from === ms}
+                  onClick={() => setStretch({ from: Math.max(to, from + 1) - ms, to })}
+                >
+                  {text}
+                </button>
+              ))}
+              <button
+                type="button"
+                className="btn btn-small"
+                onClick={() => span.data?.from && setStretch({ from: Date.parse(span.data.from), to: lastMs })}
+              >
+                All
+              </button>
+            </div>
+            <h2 className="text-[16px]">
+              {TITLES[quantity]} <span className="font-normal text-ink2">{unit}</span>
+            </h2>
+            <Suspense fallback={<div className="h-[360px]" />}>
+              {lines.length > 0 ? (
+                <ChartPart
+                  lines={lines}
+                  marks={marks}
+                  from={from}
+                  to={to}
+                  stepS={chart.data?.stepS ?? 0}
+                  title={title}
+                  decimals={decimals}
+                  height={360}
+                  zero={quantity === 'gap'}
+                  chartRef={chartRef}
+                />
+              ) : (
+                <p className="flex h-[200px] items-center text-ink2">
+                  {chart.isFetching ? 'One moment…' : 'Nothing was heard in that stretch. Move on, or take all.'}
+                </p>
+              )}
+            </Suspense>
+            <div className="mt-3 flex flex-wrap items-end gap-2">
+              <button type="button" className="btn btn-small" aria-label="Earlier" onClick={() => move(-0.5)}>
+                ←
+              </button>
+              <button type="button" className="btn btn-small" aria-label="Later" onClick={() => move(0.5)}>
+                →
+              </button>
+              <button type="button" className="btn btn-small" onClick={() => zoom(0.5)}>
+                Closer
+              </button>
+              <button type="button" className="btn btn-small" onClick={() => zoom(2)}>
+                Wider
+              </button>
+              <button type="button" className="btn btn-small" onClick={() => setStretch(null)}>
+                Latest
+              </button>
+              <span className="grow" />
+              <button type="button" className="btn btn-small" aria-pressed={table} onClick={() => setTable(!table)}>
+                Table
+              </button>
+              <button type="button" className="btn btn-small" onClick={png}>
+                PNG
+              </button>
+              <button type="button" className="btn btn-small" onClick={csv}>
+                CSV
+              </button>
+            </div>
+            <div className="mt-3 flex flex-wrap gap-3">
+              <StretchFields from={from} to={to} onChange={setStretch} />
+            </div>
+            <p className="mt-2 text-[13px] text-ink2">
+              {chart.data && chart.data.stepS > 0
+                ? `Each point gathers ${duration(chart.data.stepS)}: the line is the last reading, the band runs from lowest to highest.`
+                : 'Every reading is drawn.'}{' '}
+              A break in a line: nothing was heard.
+              {(quantity === 'held' || quantity === 'gap') &&
+                ' The gas of a tire with an outside sensor is estimated; sure it is only after three hours at rest.'}
+            </p>
+            {table && <ChartTable lines={lines} unit={unit} decimals={decimals} title={TITLES[quantity]} />}
+          </div>
+          <aside aria-label="Wheels drawn">
+            <h2 className="mb-2 text-[16px]">Wheels drawn</h2>
+            <RigPlan
+              label="Wheels to draw"
+              tallness={48}
+              units={units}
+              wheels={wheels}
+              lie="up"
+              wheel={(w) => {
+                const on = positions.includes(w.position);
+                return (
+                  <button
+                    type="button"
+                    className={`h-full min-h-[44px] w-full border p-1 text-left ${on ? 'border-2 border-ink bg-ink text-paper' : 'border-rule'}`}
+                    data-position={w.position}
+                    aria-pressed={on}
+                    disabled={!w.wheel.sensor}
+                    onClick={() => setPicked(on ? positions.filter((p) => p !== w.position) : [...positions, w.position])}
+                  >
+                    <span className="narrow text-[14px] font-semibold">{w.position}</span>
+                  </button>
+                );
+              }}
+            />
+            <p className="mt-3 flex flex-wrap gap-2">
+              <button type="button" className="btn btn-small" onClick={() => setPicked(null)}>
+                All wheels
+              </button>
+              <button type="button" className="btn btn-small" onClick={() => setPicked([])}>
+                None
+              </button>
+            </p>
+            {positions.length === 0 && <p className="mt-2 text-[14px]">Pick a wheel to draw.</p>}
+          </aside>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** The same figures as a table: for a screen reader, and for the exact value. */
+function ChartTable({
+  lines,
+  unit,
+  decimals,
+  title,
+}: {
+  lines: readonly { label: string; points: { x: number; y: number | null; low?: number; high?: number }[] }[];
+  unit: string;
+  decimals: number;
+  title: string;
+}) {
+  const rows = lines
+    .flatMap((l) => l.points.map((p) => ({ ...p, label: l.label })))
+    .filter((p) => p.y !== null)
+    .sort((a, b) => b.x - a.x);
+  const shown = rows.slice(0, 400);
+  return (
+    // A stretch that scrolls must be reached by the keyboard.
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: see above
+    <section className="mt-4 max-h-[420px] overflow-auto" aria-label="Figures of the chart" tabIndex={0}>
+      <table className="sheet-table">
+        <caption className="pb-1 text-left text-[14px]">
+          {title}, {unit}, the latest first
+          {rows.length > shown.length ? `; ${shown.length} of ${rows.length} rows, all are in the CSV` : ''}
+        </caption>
+        <thead>
+          <tr>
+            {['Time', 'Wheel', 'Last', 'Lowest', 'Highest'].map((h) => (
+              <th key={h} scope="col">
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className="narrow">
+          {shown.map((r) => (
+            <tr key={`${r.x} ${r.label}`}>
+              <td className="whitespace-nowrap">{stamp.format(r.x)}</td>
+              <th scope="row">{r.label}</th>
+              <td>{r.y?.toFixed(decimals)}</td>
+              <td>{(r.low ?? r.y)?.toFixed(decimals)}</td>
+              <td>{(r.high ?? r.y)?.toFixed(decimals)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

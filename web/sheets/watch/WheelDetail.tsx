@@ -1,0 +1,80 @@
+import { loadState } from '#core/watch/group.ts';
+import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
+import { useChart } from '../../data/queries.ts';
+import { Facts } from '../../parts/Facts.tsx';
+import { duration, inPairs, timeOfDay, useFormat } from '../../parts/format.ts';
+import { evidenceRows, kindWords } from '../../parts/words-alarms.ts';
+import { Trace } from './Trace.tsx';
+
+const LOADS = {
+  carries: 'it carries its load',
+  perhaps: 'it may be unable to carry its load',
+  cannot: 'it cannot carry its load now',
+  unknown: 'its load is not known',
+} as const;
+
+/** All that is known of one wheel: trace, limits, what it holds, history. */
+export function WheelDetail({
+  w,
+  view,
+  words,
+  alarms,
+}: {
+  w: WheelView;
+  view: WatchView;
+  words: string;
+  alarms: readonly Alarm[];
+}) {
+  const f = useFormat();
+  const toMs = Math.ceil((w.time === null ? 0 : Date.parse(w.time)) / 60_000) * 60_000;
+  const chart = useChart(view.rigId, toMs - 3 * 3_600_000, toMs, [w.position], 600, w.sensorId !== null && w.time !== null);
+  const points = chart.data?.series.find((s) => s.position === w.position)?.points ?? [];
+  const own = alarms.filter((a) => a.position === w.position).slice(0, 6);
+  const rows: [string, string][] = [
+    ['Sensor', w.sensorId ? `${inPairs(w.sensorId)}, ${w.sensorKind === 'flowThrough' ? 'flow-through' : w.sensorKind}` : 'none'],
+    ['Last heard', w.time ? `${timeOfDay(w.time, view.time)}, ${duration(w.ageS ?? 0)} before the rig’s clock` : 'not yet'],
+    ['Cold target', w.coldKpa === null ? 'not set' : `${f.pressure(w.coldKpa)} at ${f.temperature(w.coldTempC ?? 20)}`],
+  ];
+  if (w.heldKpa !== null && w.heldLowKpa !== null && w.heldHighKpa !== null) {
+    rows.push([
+      'Holds, cold',
+      `about ${f.pressure(w.heldKpa)}, surely ${f.figure(w.heldLowKpa)} to ${f.figure(w.heldHighKpa)} at ${f.temperature(w.coldTempC ?? 20)}`,
+    ]);
+  }
+  if (w.loadMinimumKpa !== null) rows.push(['Its load needs', `${f.pressure(w.loadMinimumKpa)} cold: ${LOADS[loadState(w)]}`]);
+  rows.push([
+    'Rings',
+    `${w.lowKpa === null ? 'no low' : `low at ${f.pressure(w.lowKpa)}`}, ${w.highKpa === null ? 'no high' : `high at ${f.pressure(w.highKpa)}`}${w.hotC === null ? '' : `, hot at ${f.temperature(w.hotC)}`}`,
+  ]);
+  return (
+    <section aria-label={`Wheel ${w.position}`} className="mt-5 border-t border-ink pt-3">
+      <h3>
+        {w.position} <span className="font-normal text-ink2">{words}</span>
+      </h3>
+      {points.length > 1 && (
+        <Trace points={points} low={w.lowKpa} high={w.highKpa} label={`Pressure of ${w.position}, last three hours`} />
+      )}
+      <Facts rows={rows} />
+      {own
+        .filter((a) => a.toTime === null)
+        .map((a) => (
+          <section key={a.id} className="mt-3" aria-label={`Evidence: ${kindWords[a.kind]}`}>
+            <h4 className="text-[14px] font-semibold">Why it rings: {kindWords[a.kind]}</h4>
+            <Facts rows={evidenceRows(a, f, view.time)} />
+          </section>
+        ))}
+      {own.length > 0 && (
+        <ul className="mt-2 text-[14px]" aria-label={`Alarms of ${w.position}`}>
+          {own.map((a) => (
+            <li key={a.id} className="flex justify-between gap-2 border-b border-rule py-1">
+              <span>{kindWords[a.kind]}</span>
+              <span className="narrow text-ink2">
+                {timeOfDay(a.fromTime, view.time)} {a.toTime === null ? 'until now' : `to ${timeOfDay(a.toTime, view.time)}`}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
