@@ -14,7 +14,7 @@ export const ColumnMappingSchema = Type.Object(
     decimal: oneOf(['.', ','] as const),
     time: column,
     clock: optionalColumn,
-    timeFormat: oneOf(['iso', 'local', 'epochS', 'epochMs'] as const),
+    timeFormat: oneOf(['iso', 'local', 'localDayFirst', 'epochS', 'epochMs'] as const),
     zone: Type.String({ maxLength: 60 }),
     wheel: column,
     wheels: Type.Record(Type.String({ maxLength: 80 }), Type.String({ maxLength: 10 })),

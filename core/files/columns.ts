@@ -7,9 +7,15 @@ export type FilePressureUnit = (typeof PRESSURE_UNITS)[number];
 export const TEMP_UNITS = ['C', 'F', 'K'] as const;
 export type FileTempUnit = (typeof TEMP_UNITS)[number];
 
-/** How times are written: with their own offset, as a local clock, or counted from 1970. */
-export const TIME_FORMATS = ['iso', 'local', 'epochS', 'epochMs'] as const;
+/**
+ * How times are written: with their own offset, as a local clock, or counted from 1970. `localDayFirst`: of a date with strokes the day
+ * comes first (31/12/2026), not the month.
+ */
+export const TIME_FORMATS = ['iso', 'local', 'localDayFirst', 'epochS', 'epochMs'] as const;
 export type TimeFormat = (typeof TIME_FORMATS)[number];
+
+/** Whether times tell no offset of their own, so that a zone must be known. */
+export const needsZone = (format: TimeFormat): boolean => format === 'local' || format === 'localDayFirst';
 
 /** Which column means what. Columns are numbers from 0 in a table, or the names of fields in NDJSON. */
 export interface ColumnMapping {
@@ -87,8 +93,9 @@ export function timeOf(text: string, format: TimeFormat, zone: string): number {
   const m = LOCAL.exec(t);
   if (!m) return Number.NaN;
   const year = Number(m[1] ?? m[6] ?? m[9]);
-  const month = Number(m[2] ?? m[5] ?? m[7]);
-  const day = Number(m[3] ?? m[4] ?? m[8]);
+  const [strokeMonth, strokeDay] = format === 'localDayFirst' ? [m[8], m[7]] : [m[7], m[8]];
+  const month = Number(m[2] ?? m[5] ?? strokeMonth);
+  const day = Number(m[3] ?? m[4] ?? strokeDay);
   const [hour, minute, second] = [Number(m[10] ?? 0), Number(m[11] ?? 0), Number(m[12] ?? 0)];
   const fraction = m[13] === undefined ? 0 : Number(m[13].padEnd(3, '0'));
   if (month < 1 || month > 12 || hour > 23 || minute > 59 || second > 59) return Number.NaN;
@@ -241,7 +248,9 @@ export function guessMapping(
       ? 'epochMs'
       : most(/^\d{9,11}([.,]\d+)?$/)
         ? 'epochS'
-        : 'local';
+        : times.some((t) => Number(/^\s*(\d{1,2})\/\d{1,2}\/\d{4}/.exec(t)?.[1] ?? 0) > 12)
+          ? 'localDayFirst'
+          : 'local';
   const place = (i: number | undefined, otherwise: number) => column(i !== undefined && i >= 0 ? i : otherwise);
   const optional = (i: number | undefined) => (i !== undefined && i >= 0 ? column(i) : null);
   return {

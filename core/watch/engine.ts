@@ -10,6 +10,7 @@ import {
   type AirGuess,
   type AlarmEvidence,
   copyMemory,
+  emptyWindow,
   forgetAir,
   freshMemory,
   guessGas,
@@ -19,6 +20,7 @@ import {
   type LimitsInPlace,
   lostInWindow,
   memoryFrom,
+  PUT_ON_NEXT,
   SETTLE_MS,
   voltsAt20,
   type WatchedKind,
@@ -357,8 +359,7 @@ export class Engine {
     const prevMs = memory.lastMs;
     if (prevMs !== null && ms <= prevMs) return false;
     if (this.#sleepAware && (this.#scannedMs === null || ms - this.#scannedMs >= WATCH.scanMs)) this.scan(ms, out);
-    if (prevMs === null) memory.putOnMs = ms;
-    else {
+    if (prevMs !== null) {
       const interval = ms - prevMs;
       if (interval > SILENT_AFTER_MS) this.#endGap(wheel, ms, out);
       memory.intervals[memory.next] = interval;
@@ -386,10 +387,17 @@ export class Engine {
     if (kind !== 'ideal' && told === null && this.#around.airC === null) this.#guessAir(ms, tempC, rested);
     const ambientKpa = this.#around.ambientKpa;
     const guess = guessGas(kind, tempC, rested, kind === 'ideal' ? null : (told ?? this.air));
+    if (memory.putOnMs === PUT_ON_NEXT) memory.putOnMs = ms;
+    // It has taken the wheel's temperature: from here on that counts, and what it showed on the way does not.
+    const settled = memory.putOnMs != null && ms - memory.putOnMs >= SETTLE_MS[kind];
+    if (settled) {
+      memory.putOnMs = null;
+      emptyWindow(memory);
+    }
     const before = memory.lastKpa;
     const prevLow = memory.heldLowKpa;
     const prevHigh = memory.heldHighKpa;
-    holdReading(memory, ms, kpa, coldTempC, ambientKpa, guess, kind === 'ideal');
+    holdReading(memory, ms, kpa, coldTempC, ambientKpa, guess, kind === 'ideal' || settled);
     const doneMs = prevMs === null ? ms : memory.doneMs;
     memory.doneMs = ms;
     memory.lastMs = ms;
@@ -530,10 +538,7 @@ export class Engine {
     // A sensor that fell to nothing may be off its valve: that is asked, and is no slow loss.
     if (memory.askedMs != null) return;
     // One put on a hot tire shows the air at first: taken at its word, the tire would hold more than it does, and lose it as the sensor warms.
-    if (memory.putOnMs != null) {
-      if (ms - memory.putOnMs < SETTLE_MS[wheel.limits.sensorKind]) return;
-      memory.putOnMs = null;
-    }
+    if (memory.putOnMs != null) return;
     keepTrend(memory, ms);
     const near = prevMs !== null && ms - prevMs <= WATCH.confirmMs;
     const low = near && prevLow < memory.heldLowKpa ? prevLow : memory.heldLowKpa;
@@ -611,6 +616,7 @@ export class Engine {
       const m = w.memory;
       if (m.lastMs === null || ms - m.lastMs > WATCH.apartFreshMs || w.filling || m.askedMs != null || this.#silenced(w))
         continue;
+      if (m.putOnMs != null) continue;
       there.push(w);
     }
     const n = there.length;
@@ -892,7 +898,8 @@ export class Engine {
     for (const [position, limits] of Object.entries(wheels)) {
       const wheel = this.#wheels.get(position);
       if (!wheel) {
-        this.#add(position, limits, freshMemory());
+        // Another sensor than before, or the first: it may have been screwed on just now.
+        this.#add(position, limits, { ...freshMemory(), putOnMs: PUT_ON_NEXT });
         continue;
       }
       const before = wheel.limits;

@@ -109,7 +109,10 @@ export interface WheelMemory {
   askedMs?: number | null;
   /** When its sensor was last taken off or put on. */
   handledMs?: number | null;
-  /** Since when its sensor sits on the valve, as far as the readings tell: until it has taken the wheel's temperature it proves no loss. */
+  /**
+   * Since when its sensor sits on the valve, while it has not taken the wheel's temperature yet: until then its temperature proves
+   * nothing. `PUT_ON_NEXT`: from its next reading on. Null: long enough, or not known to be new.
+   */
   putOnMs?: number | null;
   active: Partial<Record<AlarmKind, ActiveAlarm>>;
   /** Gas: the likely temperature, °C. */
@@ -218,6 +221,8 @@ const seen = (kind: SensorKind) => ({
   lagUnderK: WATCH.lagUnderK[kind],
   lagOverK: WATCH.lagOverK[kind],
 });
+export const PUT_ON_NEXT = -1;
+
 /** How long a sensor that was just put on takes to show the wheel's temperature, ms: five of its lags leave under 1 % of the step. */
 export const SETTLE_MS: Record<WatchedKind, number> = {
   ideal: 0,
@@ -326,6 +331,13 @@ export function lostInWindow(memory: WheelMemory, ms: number, kpa: number): numb
   return (peakKpa[head] as number) - kpa;
 }
 
+/** The rapid window begins anew. */
+export function emptyWindow(memory: WheelMemory): void {
+  memory.peakMs.length = 0;
+  memory.peakKpa.length = 0;
+  memory.peakHead = 0;
+}
+
 /** Keep a point of the trend now and then; a full trend drops its oldest. */
 export function keepTrend(memory: WheelMemory, ms: number): void {
   const { trendMs, trendKpa } = memory;
@@ -341,9 +353,7 @@ export function keepTrend(memory: WheelMemory, ms: number): void {
 
 /** Forget what a change of the air in it makes void: it was filled, bled on purpose, or its sensor came back. */
 export function forgetAir(memory: WheelMemory): void {
-  memory.peakMs.length = 0;
-  memory.peakKpa.length = 0;
-  memory.peakHead = 0;
+  emptyWindow(memory);
   memory.bestKpa = null;
   memory.trendMs.length = 0;
   memory.trendKpa.length = 0;

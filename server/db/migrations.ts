@@ -99,6 +99,16 @@ const migrations: Record<string, Knex.Migration> = {
     },
     async down(db) {
       for (const t of ['file_shapes', 'rollup_days', 'rollups']) await db.schema.dropTable(t);
+      for (const column of ['state', 'resting']) await db.raw(`alter table rig_states drop column ${column}`);
+      for (const column of ['evidence', 'withdrawn', 'acknowledged_worst'])
+        await db.raw(`alter table alarms drop column ${column}`);
+      await db.raw(`create table readings_old (
+        sensor_id text not null, time_ms integer not null, pressure_kpa real not null, temp_c real not null,
+        battery_v real, rssi_dbm real, source text not null,
+        primary key (sensor_id, time_ms)) without rowid, strict`);
+      await db.raw('insert into readings_old select * from readings where temp_c is not null');
+      await db.raw('drop table readings');
+      await db.raw('alter table readings_old rename to readings');
     },
   },
 };

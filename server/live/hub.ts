@@ -3,6 +3,9 @@ import type { Response } from 'express';
 /** Names of the events a rig's stream carries. */
 export type LiveEvent = 'reading' | 'wheel' | 'alarm' | 'bench' | 'rig' | 'import';
 
+/** A listener that has left this much unread is let go, bytes: its page asks again and gets the state as it is then. */
+const MOST_UNREAD = 4_000_000;
+
 /** The open event streams, by rig. */
 export class LiveHub {
   readonly #streams = new Map<string, Set<Response>>();
@@ -11,7 +14,7 @@ export class LiveHub {
   constructor() {
     // An event now and then shows the page that the line is alive: a page that misses it says that it has lost the server.
     this.#heartbeat = setInterval(() => {
-      for (const set of this.#streams.values()) for (const res of set) res.write('event: here\ndata:\n\n');
+      for (const set of this.#streams.values()) for (const res of set) this.#write(res, 'event: here\ndata:\n\n');
     }, 2500);
     this.#heartbeat.unref();
   }
@@ -37,11 +40,21 @@ export class LiveHub {
     return this.#streams.has(rigId);
   }
 
+  /** How many listen to a rig. */
+  count(rigId: string): number {
+    return this.#streams.get(rigId)?.size ?? 0;
+  }
+
+  #write(res: Response, text: string): void {
+    if (res.writableLength > MOST_UNREAD) res.destroy();
+    else res.write(text);
+  }
+
   send(rigId: string, event: LiveEvent, data: unknown): void {
     const set = this.#streams.get(rigId);
     if (!set) return;
     const text = `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;
-    for (const res of set) res.write(text);
+    for (const res of set) this.#write(res, text);
   }
 
   close(): void {

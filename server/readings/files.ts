@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import { Router } from 'express';
 import type { Knex } from 'knex';
 import Papa from 'papaparse';
-import { type ColumnMapping, type FileReading, isZone, type LineFault, readLine } from '#core/files/columns.ts';
+import { type ColumnMapping, type FileReading, isZone, type LineFault, needsZone, readLine } from '#core/files/columns.ts';
 import { explain } from '#schema/explain.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import { validators } from '../../generated/records.js';
@@ -169,7 +169,7 @@ export function fileRoutes(db: Knex, watch: WatchKeeper, hub: LiveHub, now: () =
     }
     if (!validators.columnMapping(mapping)) throw badInput(explain(validators.columnMapping.errors));
     const m = mapping as ColumnMapping;
-    if (m.timeFormat === 'local' && !isZone(m.zone))
+    if (needsZone(m.timeFormat) && !isZone(m.zone))
       throw badInput([{ pointer: '/zone', detail: `there is no time zone ${m.zone}` }]);
     const sensors = new Map<string, string>();
     for (const w of wheels) {

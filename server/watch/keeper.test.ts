@@ -228,3 +228,72 @@ describe('time', () => {
     await other.close();
   }, 60_000);
 });
+
+describe('what a page is told while time passes', () => {
+  /** Wheel and reading events of the stream, as they come. */
+  async function listen() {
+    const server = s.app.express.listen(0, '127.0.0.1');
+    await new Promise((r) => server.once('listening', r));
+    const stop = new AbortController();
+    const res = await fetch(`http://127.0.0.1:${(server.address() as { port: number }).port}/api/rigs/${rig.id}/live`, {
+      signal: stop.signal,
+    });
+    const reader = res.body?.pipeThrough(new TextDecoderStream()).getReader();
+    let text = '';
+    const pump = (async () => {
+      for (;;) {
+        const part = await reader?.read();
+        if (!part || part.done) return;
+        text += part.value;
+      }
+    })().catch(() => undefined);
+    const events = (name: string) =>
+      [...text.matchAll(new RegExp(`event: ${name}\ndata: (.*)\n\n`, 'g'))].map(
+        (m) => JSON.parse(m[1] as string) as { position: string; state?: string; ageS?: number },
+      );
+    const end = async () => {
+      stop.abort();
+      await pump;
+      server.closeAllConnections();
+      server.close();
+    };
+    const settle = () => new Promise((r) => setTimeout(r, 50));
+    return { events, end, settle };
+  }
+
+  it('a wheel is told anew when it comes into another state and as its figure grows old; a live one is not', async () => {
+    await s.app.watch.ingest([checked('A00001', 0, 250)], 'live');
+    const { events, end, settle } = await listen();
+    const step = async (seconds: number) => {
+      s.clock.ms = T0 + seconds * 1000;
+      await s.app.watch.tick(rig.id);
+      await settle();
+      return events('wheel').filter((w) => w.position === 'A1L');
+    };
+    const first = (await step(5)).length;
+    for (const t of [10, 60, 200, 290]) expect(await step(t)).toHaveLength(first);
+    const old = await step(301);
+    expect(old.at(-1)).toMatchObject({ state: 'asleep', ageS: 301 });
+    expect(await step(310)).toHaveLength(old.length);
+    expect((await step(720)).at(-1)).toMatchObject({ ageS: 720 });
+    const hours = await step(3 * 3600);
+    expect(hours.at(-1)).toMatchObject({ ageS: 10_800 });
+    // In hours a minute more is no news.
+    expect(await step(3 * 3600 + 60)).toHaveLength(hours.length);
+    await end();
+  });
+
+  it('a reading is told once, though its wheel is told again', async () => {
+    const { events, end, settle } = await listen();
+    await s.app.watch.ingest([checked('A00001', 0, 250)], 'live');
+    s.clock.ms = T0 + 400_000;
+    await s.app.watch.tick(rig.id);
+    await settle();
+    expect(events('wheel').filter((w) => w.position === 'A1L').length).toBeGreaterThanOrEqual(2);
+    expect(events('reading')).toHaveLength(1);
+    await s.app.watch.ingest([checked('A00001', 60, 250)], 'live');
+    await settle();
+    expect(events('reading')).toHaveLength(2);
+    await end();
+  });
+});

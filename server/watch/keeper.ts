@@ -51,6 +51,19 @@ export interface BenchClock {
   ambientKpa: number;
 }
 
+/** What a page was last told of a wheel. */
+interface Sent {
+  state: string;
+  time: string | null;
+  /** Age as far as words tell it: minutes, then full hours; null while the figure is live or there is none. */
+  age: number | null;
+}
+
+function sentOf({ state, time, ageS }: WheelView): Sent {
+  const age = state === 'live' || ageS === null ? null : ageS < 6000 ? Math.round(ageS / 60) : Math.round(ageS / 3600) * 60;
+  return { state, time, age };
+}
+
 /** One rig under watch. */
 interface Watched {
   rig: Rig;
@@ -64,8 +77,8 @@ interface Watched {
   /** Letters of units that are disconnected. */
   resting: Set<string>;
   bench: BenchClock | null;
-  /** Wheel states as last sent, to send only what changed. */
-  sentStates: Map<string, string>;
+  /** What was last sent, to send only what changed. */
+  sent: Map<string, Sent>;
 }
 
 interface AlarmRow {
@@ -233,8 +246,9 @@ export class WatchKeeper {
       for (const position of positions) {
         const view = this.#wheelView(watched, position);
         if (!view) continue;
-        watched.sentStates.set(position, view.state);
-        if (view.time !== null) {
+        const before = watched.sent.get(position);
+        watched.sent.set(position, sentOf(view));
+        if (view.time !== null && view.time !== before?.time) {
           const { sensorId, time, pressureKpa, tempC } = view;
           this.#hub.send(rigId, 'reading', { position, sensorId, time, pressureKpa, tempC, practice: view.practice });
         }
@@ -295,7 +309,7 @@ export class WatchKeeper {
       next.sources = old.sources;
       next.silencedUntil = old.silencedUntil;
       next.bench = old.bench;
-      next.sentStates = old.sentStates;
+      next.sent = old.sent;
       this.#watched.set(rig.id, next);
       this.#writeEvents(next, events, told, old);
       this.#saveState(next);
@@ -456,8 +470,12 @@ export class WatchKeeper {
       }
       if (!this.#hub.has(rigId)) return;
       for (const w of current.wheels) {
-        const state = this.#wheelView(current, w.position)?.state;
-        if (state !== undefined && current.sentStates.get(w.position) !== state) touch(told.wheels, rigId, w.position);
+        const view = this.#wheelView(current, w.position);
+        if (!view) continue;
+        const { state, age } = sentOf(view);
+        const before = current.sent.get(w.position);
+        // A page has no clock of the rig's: it is told when a wheel comes into another state, and while its figure grows old.
+        if (before?.state !== state || before.age !== age) touch(told.wheels, rigId, w.position);
       }
     });
   }
@@ -732,7 +750,7 @@ function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     silencedUntil: null,
     resting: new Set(),
     bench: null,
-    sentStates: new Map(),
+    sent: new Map(),
   };
   watched.watch = new Watch(limitsOf(watched), { sleepAware: true });
   return watched;

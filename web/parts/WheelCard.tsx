@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import type { WheelView } from '#schema/alarm.ts';
 import { useFormat } from './format.ts';
-import { type Ink, inkOf, stateWord, wheelLine, wheelSentence } from './words.ts';
+import { type Ink, inkOf, isFresh, stateWord, wheelLine, wheelSentence } from './words.ts';
 
 /** Level of a pressure in its column, 0 to 1: the scale runs from under the low alarm to over the high one. */
 function scaleOf(view: WheelView): (kpa: number) => number {
@@ -12,7 +12,7 @@ function scaleOf(view: WheelView): (kpa: number) => number {
 }
 
 /** The column: level is now, notches are the limits, the triangle is the cold target, the dashed line what it should read now. */
-export function ColumnGauge({ view, ink }: { view: WheelView; ink: Ink }) {
+export function ColumnGauge({ view, ink, fresh }: { view: WheelView; ink: Ink; fresh: boolean }) {
   const at = scaleOf(view);
   const percent = (kpa: number) => `${(at(kpa) * 100).toFixed(1)}%`;
   return (
@@ -22,9 +22,7 @@ export function ColumnGauge({ view, ink }: { view: WheelView; ink: Ink }) {
       )}
       {view.lowKpa !== null && <div className="gauge-notch" style={{ bottom: percent(view.lowKpa) }} />}
       {view.highKpa !== null && <div className="gauge-notch" style={{ bottom: percent(view.highKpa) }} />}
-      {view.expectedKpa !== null && ink !== 'silent' && ink !== 'asleep' && ink !== 'old' && ink !== 'resting' && (
-        <div className="gauge-expected" style={{ bottom: percent(view.expectedKpa) }} />
-      )}
+      {view.expectedKpa !== null && fresh && <div className="gauge-expected" style={{ bottom: percent(view.expectedKpa) }} />}
       {view.coldKpa !== null && <div className="gauge-target" style={{ bottom: percent(view.coldKpa) }} />}
     </div>
   );
@@ -41,7 +39,7 @@ export interface WheelCardProps {
 export const WheelCard = memo(function WheelCard({ view, connected, selected, onSelect }: WheelCardProps) {
   const f = useFormat();
   const ink = inkOf(view, connected);
-  const bracket = ink === 'silent' || ink === 'old' || ink === 'resting';
+  const bracket = ink !== 'asleep' && !isFresh(view, connected);
   const figure = view.pressureKpa === null ? '' : f.figure(view.pressureKpa);
   return (
     <button
@@ -50,17 +48,17 @@ export const WheelCard = memo(function WheelCard({ view, connected, selected, on
       data-ink={ink}
       data-position={view.position}
       aria-pressed={selected}
-      aria-label={wheelSentence(view, ink, f)}
+      aria-label={wheelSentence(view, ink, f, connected)}
       onClick={() => onSelect(view.position)}
     >
-      <ColumnGauge view={view} ink={ink} />
+      <ColumnGauge view={view} ink={ink} fresh={isFresh(view, connected)} />
       <span className="wheel-plate">
         <span className="narrow flex justify-between gap-1 text-[13px] leading-tight">
           <span className="font-semibold">{view.position}</span>
           <span className={ink === 'act' ? 'font-bold' : ''}>{stateWord(view, ink)}</span>
         </span>
         {figure === '' ? (
-          <span className="narrow text-[13px] leading-tight">{wheelLine(view, ink, f)}</span>
+          <span className="narrow text-[13px] leading-tight">{wheelLine(view, ink, f, connected)}</span>
         ) : (
           <>
             <span className="flex flex-wrap items-baseline gap-x-1">
@@ -68,7 +66,7 @@ export const WheelCard = memo(function WheelCard({ view, connected, selected, on
               <span className="narrow text-[13px]">{f.unit}</span>
             </span>
             <span className={`narrow truncate text-[13px] leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
-              {wheelLine(view, ink, f)}
+              {wheelLine(view, ink, f, connected)}
             </span>
           </>
         )}

@@ -1,59 +1,41 @@
 import { describe, expect, it } from 'vitest';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
-import { plainFormat } from '../testing.ts';
+import { openAlarm } from '../mount.tsx';
+import { plainFormat, steadyView } from '../testing.ts';
+import { timeOfDay } from './format.ts';
 import { inkOf, placeInWords, reasonWords, stateWord, wheelLine, wheelSentence } from './words.ts';
 import { alarmWords } from './words-alarms.ts';
 
 const f = plainFormat('psi', 'C');
-const view: WheelView = {
+const view: WheelView = steadyView({
   position: 'B2L',
   sensorId: '71A066',
   sensorKind: 'flowThrough',
-  state: 'live',
   pressureKpa: 551.58,
-  tempC: 22,
-  time: '2026-05-01T08:00:00Z',
   ageS: 12,
-  practice: false,
   coldKpa: 551.58,
-  coldTempC: 20,
   lowKpa: 496.4,
   highKpa: 690,
-  hotC: 70,
   expectedKpa: null,
-  heldKpa: null,
-  heldLowKpa: null,
-  heldHighKpa: null,
-  loadMinimumKpa: null,
-  askedTime: null,
-  offTime: null,
-  filling: false,
-  source: null,
-  active: [],
-};
-const alarm: Alarm = {
-  id: 'x',
-  rigId: 'r',
+});
+const alarm: Alarm = openAlarm({
   position: 'B2L',
   sensorId: '71A066',
-  kind: 'low',
-  severity: 'stop',
   fromTime: '2026-05-01T08:00:00Z',
-  toTime: null,
-  acknowledgedAt: null,
   limit: 496.4,
   value: 490,
   worst: 440,
-  evidence: null,
-  practice: false,
-};
+});
+
+const heard = timeOfDay('2026-05-01T08:00:00Z');
 
 describe('ink', () => {
   it.each<[string, Partial<WheelView>, boolean, string, string]>([
     ['steady', {}, true, 'steady', '22 °C'],
-    ['no connection', {}, false, 'old', '12 s old'],
+    ['no connection', {}, false, 'old', `heard ${heard}`],
     ['low', { active: ['low'] }, true, 'act', 'under 72.0'],
-    ['low and no connection', { active: ['low'] }, false, 'act', 'under 72.0'],
+    ['low and no connection', { active: ['low'] }, false, 'act', `under 72.0, heard ${heard}`],
+    ['low and asleep', { active: ['low'], state: 'asleep', ageS: 1200 }, true, 'act', 'under 72.0, 20 min old'],
     ['high', { active: ['high'] }, true, 'look', 'over 100.1'],
     ['silent', { state: 'silent', active: ['silent'], ageS: 1200 }, true, 'silent', 'for 20 min'],
     ['silent after a low', { state: 'silent', active: ['low', 'silent'], ageS: 1200 }, true, 'silent', 'for 20 min'],
@@ -63,7 +45,7 @@ describe('ink', () => {
   ])('%s', (_, change, connected, ink, line) => {
     const v = { ...view, ...change };
     expect(inkOf(v, connected)).toBe(ink);
-    expect(wheelLine(v, inkOf(v, connected), f)).toBe(line);
+    expect(wheelLine(v, inkOf(v, connected), f, connected)).toBe(line);
   });
 
   it('is said in a word and in a sentence, so that no colour is needed', () => {

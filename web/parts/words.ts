@@ -2,7 +2,7 @@ import type { LimitReason } from '#core/alarms/limits.ts';
 import type { FitReason } from '#core/kit/fit.ts';
 import { placeOf } from '#core/rig/positions.ts';
 import type { WheelView } from '#schema/alarm.ts';
-import { duration, type Format } from './format.ts';
+import { duration, type Format, timeOfDay } from './format.ts';
 import { kindWords } from './words-alarms.ts';
 
 /** All sentences of the app that are made from figures stand here. */
@@ -27,6 +27,9 @@ export function placeInWords(local: string, unitName: string, axles: number): st
   return `${axle} of ${unitName}, ${side}${place === 'C' ? '' : ', as seen from the driver’s seat'}`;
 }
 
+/** Whether its figure is one of now: an alarm stays in its ink when the sensor falls asleep, the figure must not look live with it. */
+export const isFresh = (view: WheelView | undefined, connected = true): boolean => connected && view?.state === 'live';
+
 /** The ink a wheel is drawn in: what must be done comes before what is known. */
 export type Ink = 'steady' | 'look' | 'act' | 'silent' | 'asleep' | 'old' | 'notHeard' | 'resting' | 'bare';
 
@@ -49,14 +52,24 @@ export function stateWord(view: WheelView | undefined, ink: Ink): string {
   return { steady: '', silent: 'silent', asleep: 'asleep', old: 'old', notHeard: '', resting: 'resting', bare: '' }[ink];
 }
 
+/** How old a figure is; with the stream lost nobody counts any more, so the hour it was heard is told. */
+const ageWords = (view: WheelView, connected: boolean): string =>
+  connected || view.time === null ? `${duration(view.ageS ?? 0)} old` : `heard ${timeOfDay(view.time)}`;
+
 /** The line under the figure. */
-export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): string {
+export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format, connected = true): string {
   if (ink === 'bare' || !view) return 'no sensor';
   if (ink === 'notHeard') return view.state === 'notFitted' ? 'not fitted yet' : 'not heard yet';
+  if (ink === 'silent') return connected || view.time === null ? `for ${duration(view.ageS ?? 0)}` : ageWords(view, connected);
+  if (ink === 'asleep' || ink === 'old') return ageWords(view, connected);
+  if (ink === 'resting') return view.ageS === null ? '' : ageWords(view, connected);
+  const says = stateLine(view, f);
+  return isFresh(view, connected) ? says : `${says}${says === '' ? '' : ', '}${ageWords(view, connected)}`;
+}
+
+/** What is wrong with it, or how warm it is. */
+function stateLine(view: WheelView, f: Format): string {
   const temp = view.tempC === null ? '' : f.temperature(view.tempC);
-  if (ink === 'silent') return `for ${duration(view.ageS ?? 0)}`;
-  if (ink === 'asleep' || ink === 'old') return `${duration(view.ageS ?? 0)} old`;
-  if (ink === 'resting') return view.ageS === null ? '' : `${duration(view.ageS)} old`;
   if (view.active.includes('rapid')) return 'losing air fast';
   if (view.active.includes('low') && view.lowKpa !== null) return `under ${f.figure(view.lowKpa)}`;
   if (view.active.includes('hot') && view.hotC !== null) return `${temp}, limit ${f.temperature(view.hotC)}`;
@@ -70,17 +83,20 @@ export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format): str
 }
 
 /** A whole sentence for a screen reader. */
-export function wheelSentence(view: WheelView, ink: Ink, f: Format): string {
+export function wheelSentence(view: WheelView, ink: Ink, f: Format, connected = true): string {
   const start = `${view.position}: `;
   if (ink === 'bare') return `${start}no sensor paired`;
   if (view.state === 'notFitted') return `${start}paired, not fitted yet, so it reads no pressure`;
   if (ink === 'notHeard' || view.pressureKpa === null) return `${start}paired, not heard yet`;
-  const value = `${f.pressure(view.pressureKpa)}, ${view.tempC === null ? '' : f.temperature(view.tempC)}`;
+  const value = `${f.pressure(view.pressureKpa)}${view.tempC === null ? '' : `, ${f.temperature(view.tempC)}`}`;
+  const alarms = view.active.length > 0 ? `alarm ${view.active.map((k) => kindWords[k]).join(' and ')}` : '';
   if (ink === 'resting') return `${start}its unit is disconnected, last value ${value}`;
   if (ink === 'silent') return `${start}silent for ${duration(view.ageS ?? 0)}, last value ${value}`;
-  if (ink === 'asleep' || ink === 'old')
-    return `${start}${ink === 'old' ? 'old value' : 'asleep'}, ${duration(view.ageS ?? 0)} old, ${value}`;
-  return `${start}${value}${view.active.length > 0 ? `, alarm ${view.active.map((k) => kindWords[k]).join(' and ')}` : ', steady'}`;
+  if (!isFresh(view, connected)) {
+    const state = connected && view.state === 'asleep' ? 'asleep' : 'old value';
+    return `${start}${state}, ${ageWords(view, connected)}, ${value}${alarms === '' ? '' : `, ${alarms}`}`;
+  }
+  return `${start}${value}, ${alarms === '' ? 'steady' : alarms}`;
 }
 
 const fitSentences: Record<FitReason, string> = {

@@ -20,12 +20,12 @@ export interface ChartMark {
 
 const STEPS_S = [
   1, 5, 10, 30, 60, 300, 600, 1800, 3600, 10800, 21600, 43200, 86400, 172800, 604800, 1209600, 2592000, 7776000, 15552000,
-  31536000,
+  31536000, 63072000, 157680000, 315360000,
 ];
 
 /** Moments for the marks of a time axis, at full hours and days of this place. */
 export function timeTicks(from: number, to: number, most: number): number[] {
-  const step = (STEPS_S.find((s) => (to - from) / 1000 / s <= most) ?? 31536000) * 1000;
+  const step = (STEPS_S.find((s) => (to - from) / 1000 / s <= most) ?? 315360000) * 1000;
   const zone = new Date(from).getTimezoneOffset() * 60_000;
   const out: number[] = [];
   for (let t = Math.ceil((from - zone) / step) * step + zone; t <= to; t += step) out.push(t);

@@ -4,9 +4,9 @@ import { unitLetter } from '#core/rig/positions.ts';
 import { setPreferences } from '../../app/preferences.ts';
 import { useRig } from '../../app/useRig.ts';
 import { useLiveState } from '../../data/live.ts';
-import { duration, useFormat } from '../../parts/format.ts';
+import { useFormat } from '../../parts/format.ts';
 import { ring } from '../../parts/sound.ts';
-import { inkOf, stateWord, wheelLine, wheelSentence } from '../../parts/words.ts';
+import { inkOf, isFresh, stateWord, wheelLine, wheelSentence } from '../../parts/words.ts';
 import { groupWords } from '../../parts/words-alarms.ts';
 import { Announcer } from './Announcer.tsx';
 import { turnSoundOn, useCalls } from './useCalls.ts';
@@ -106,14 +106,14 @@ export default function Drive() {
                   .map((w) => {
                     const v = byPosition.get(w.position);
                     const ink = inkOf(v, connected);
-                    const old = ink === 'silent' || ink === 'old' || ink === 'asleep' || ink === 'resting';
+                    const old = !isFresh(v, connected);
                     return (
                       <div
                         key={w.position}
                         className={`drive-wheel min-w-0 grow basis-0 px-2 py-1 ${w.position.includes('R') && row.length > 1 ? 'text-right' : ''}`}
                         data-ink={ink}
                         role="img"
-                        aria-label={v ? wheelSentence(v, ink, f) : w.position}
+                        aria-label={v ? wheelSentence(v, ink, f, connected) : w.position}
                       >
                         <p className="narrow flex justify-between gap-1 text-[16px] font-semibold">
                           <span>{w.position}</span>
@@ -122,9 +122,7 @@ export default function Drive() {
                         <p className="figure drive-figure">
                           {v?.pressureKpa == null ? '–' : old ? `(${f.figure(v.pressureKpa)})` : f.figure(v.pressureKpa)}
                         </p>
-                        <p className="narrow truncate text-[16px]">
-                          {old && v?.ageS != null ? `${duration(v.ageS)} old` : wheelLine(v, ink, f)}
-                        </p>
+                        <p className="narrow truncate text-[16px]">{wheelLine(v, ink, f, connected)}</p>
                       </div>
                     );
                   })}

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { type ColumnMapping, guessDelimiter, guessMapping, isZone, readLine, shapeOf } from '#core/files/columns.ts';
+import { type ColumnMapping, guessDelimiter, guessMapping, isZone, needsZone, readLine, shapeOf } from '#core/files/columns.ts';
 import { encodingOf } from '#core/files/encoding.ts';
 import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
@@ -176,7 +176,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
   const strange = [...new Set(sample.rows.map(cellsAt))].filter((n) => n !== '' && !known.has(n.toUpperCase())).slice(0, 40);
   const preview = sample.rows.slice(0, 6).map((row) => readLine(cellOf(row), m));
   const good = preview.filter((r) => r !== null && !('detail' in r)).length;
-  const zoneWrong = m.timeFormat === 'local' && !isZone(m.zone);
+  const zoneWrong = needsZone(m.timeFormat) && !isZone(m.zone);
 
   const live = progress.data && progress.data.job === job.current ? progress.data : null;
   useEffect(() => () => abort.current?.abort(), []);
@@ -197,7 +197,9 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
       const body = await res.json();
       if (!res.ok)
         throw new Error(
-          body.errors?.map((e: { pointer: string; detail: string }) => `${e.pointer} ${e.detail}`).join('; ') ?? body.title,
+          body.errors?.map((e: { pointer: string; detail: string }) => `${e.pointer} ${e.detail}`).join('; ') ??
+            body.detail ??
+            body.title,
         );
       setAnswer(body as ImportProgress);
       setState('done');
@@ -276,10 +278,11 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
             {choice('Times are written', 'timeFormat', [
               ['iso', 'with their offset (ISO 8601)'],
               ['local', 'as a local clock'],
+              ['localDayFirst', 'as a local clock, 31/12/2026'],
               ['epochS', 'as seconds since 1970'],
               ['epochMs', 'as milliseconds since 1970'],
             ])}
-            {m.timeFormat === 'local' && (
+            {needsZone(m.timeFormat) && (
               <label className="field">
                 <span>Time zone of that clock</span>
                 <input
@@ -295,7 +298,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
                 )}
               </label>
             )}
-            {m.timeFormat === 'local' && optional('Time of day, if apart', 'clock')}
+            {needsZone(m.timeFormat) && optional('Time of day, if apart', 'clock')}
             {column('Wheel or sensor', 'wheel')}
             {column('Pressure', 'pressure')}
             {choice('Pressure is in', 'pressureUnit', [

@@ -47,6 +47,8 @@ interface Heard {
 }
 type Changed = Record<string, { low?: string; high?: string; hot?: string }>;
 
+const isWrong = (text: string) => text.trim() !== '' && parseNumber(text) === null;
+
 /** A stretch of history through the watch again: would it have rung, with these limits or others? */
 export default function Replay() {
   const { rig, wheels } = useRig();
@@ -57,6 +59,15 @@ export default function Replay() {
   const [changed, setChanged] = useState<Changed>({});
   const [answer, setAnswer] = useState<ReplayAnswer | null>(null);
   const [busy, setBusy] = useState(false);
+  // An answer is one to the stretch and the limits it was asked for.
+  const choose = (next: Stretch) => {
+    setStretch(next);
+    setAnswer(null);
+  };
+  const change = (next: Changed) => {
+    setChanged(next);
+    setAnswer(null);
+  };
   const view = watch.data;
   const lastMs = span.data?.to ? Date.parse(span.data.to) : null;
   const { from, to } = stretch ?? { from: (lastMs ?? 0) - 6 * HOUR, to: lastMs ?? 0 };
@@ -92,6 +103,8 @@ export default function Replay() {
     }
     return out;
   }, [view, axles, changed, f.unit, f.temp]);
+
+  const anyWrong = Object.values(changed).some((c) => Object.values(c).some(isWrong));
 
   const ask = async () => {
     setBusy(true);
@@ -129,12 +142,12 @@ export default function Replay() {
                   type="button"
                   className="btn btn-small"
                   aria-pressed={Math.abs(to - from - ms) < 1000}
-                  onClick={() => setStretch({ from: to - ms, to })}
+                  onClick={() => choose({ from: to - ms, to })}
                 >
                   {text}
                 </button>
               ))}
-              <StretchFields from={from} to={to} onChange={setStretch} />
+              <StretchFields from={from} to={to} onChange={choose} />
             </div>
           </section>
           <section aria-label="Limits" className="mb-5 overflow-x-auto">
@@ -165,7 +178,7 @@ export default function Replay() {
                       <th scope="row">{axle}</th>
                       {(['low', 'high', 'hot'] as const).map((field) => {
                         const text = changed[axle]?.[field] ?? shown[field];
-                        const wrong = text.trim() !== '' && parseNumber(text) === null;
+                        const wrong = isWrong(text);
                         return (
                           <td key={field}>
                             <input
@@ -173,9 +186,15 @@ export default function Replay() {
                               inputMode="decimal"
                               aria-label={`${field} of axle ${axle}`}
                               aria-invalid={wrong || undefined}
+                              aria-errormessage={wrong ? `replay-${axle}-${field}` : undefined}
                               value={text}
-                              onChange={(e) => setChanged({ ...changed, [axle]: { ...changed[axle], [field]: e.target.value } })}
+                              onChange={(e) => change({ ...changed, [axle]: { ...changed[axle], [field]: e.target.value } })}
                             />
+                            {wrong && (
+                              <p id={`replay-${axle}-${field}`} className="error" role="alert">
+                                is no figure
+                              </p>
+                            )}
                           </td>
                         );
                       })}
@@ -185,11 +204,11 @@ export default function Replay() {
               </tbody>
             </table>
             <p className="mt-3 flex flex-wrap gap-2">
-              <button type="button" className="btn btn-solid" disabled={busy} onClick={() => void ask()}>
+              <button type="button" className="btn btn-solid" disabled={busy || anyWrong} onClick={() => void ask()}>
                 {busy ? 'Reading…' : 'Would it have rung?'}
               </button>
               {Object.keys(changed).length > 0 && (
-                <button type="button" className="btn" onClick={() => setChanged({})}>
+                <button type="button" className="btn" onClick={() => change({})}>
                   Today’s limits
                 </button>
               )}

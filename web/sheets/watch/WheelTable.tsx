@@ -1,7 +1,7 @@
 import { memo } from 'react';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import { type Format, timeOfDay, useFormat } from '../../parts/format.ts';
-import { inkOf } from '../../parts/words.ts';
+import { inkOf, isFresh } from '../../parts/words.ts';
 
 /** The state in words, where the time alone would look like a live one. */
 const WORD: Partial<Record<ReturnType<typeof inkOf>, string>> = {
@@ -23,8 +23,10 @@ interface RowProps {
 const Row = memo(function Row({ w, connected, f, heard }: RowProps) {
   const figure = (kpa: number | null) => (kpa === null ? '' : f.figure(kpa));
   const ink = inkOf(w, connected);
-  const fresh = ink === 'steady' || ink === 'look' || ink === 'act';
-  const word = WORD[ink];
+  const fresh = isFresh(w, connected);
+  // The ink of an alarm says nothing of the age of the figure.
+  const stale = fresh || ink !== 'act' ? undefined : connected && w.state === 'asleep' ? 'asleep' : 'old';
+  const word = WORD[ink] ?? stale;
   return (
     <tr>
       <th scope="row" className="border-b-rule! font-semibold text-ink!">

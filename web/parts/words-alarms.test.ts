@@ -1,0 +1,226 @@
+import { describe, expect, it } from 'vitest';
+import { groupAlarms } from '#core/watch/group.ts';
+import type { Alarm } from '#schema/alarm.ts';
+import { openAlarm, watchView } from '../mount.tsx';
+import { plainFormat, steadyView } from '../testing.ts';
+import { timeOfDay } from './format.ts';
+import { alarmWords, evidenceRows, groupWords, kindWords, loadWordsNow } from './words-alarms.ts';
+
+const f = plainFormat('kPa', 'C');
+const now = '2026-05-01T08:00:00.000Z';
+const six = timeOfDay('2026-05-01T06:00:00.000Z', now);
+const words = (change: Partial<Alarm>, wheel = steadyView()) => alarmWords(openAlarm(change), wheel, f, now);
+
+describe('what each alarm says', () => {
+  it('rapid: how much, by now how much, and to slow down gently', () => {
+    const { title, text } = words({ kind: 'rapid', limit: 14, value: 20, worst: 62, evidence: { lossKpa: 20 } });
+    expect(title).toBe('Stop: A1L is losing air fast');
+    expect(text).toBe(
+      '20 kPa gone in two minutes when it was seen, 62 kPa by now, temperature taken out. It reads 500 kPa. Slow down gently, do not brake hard, and stop where it is safe.',
+    );
+  });
+
+  it('slow: since when, how fast with its span, and how long to the low limit', () => {
+    const slow = {
+      kind: 'slow' as const,
+      limit: 500,
+      value: 470,
+      worst: 470,
+      evidence: {
+        lossKpa: 30,
+        sinceMs: Date.parse('2026-05-01T06:00:00Z'),
+        rateKpaPerDay: -48,
+        rateLowKpaPerDay: -60,
+        rateHighKpaPerDay: -36,
+      },
+    };
+    const { title, text } = words(slow, steadyView({ pressureKpa: 474 }));
+    expect(title).toBe('A1L loses air slowly');
+    expect(text).toContain(`about 30 kPa less than at ${six}, cold compared with cold`);
+    expect(text).toContain('About 48 kPa a day (36 to 60).');
+    // 24 kPa over the limit of 450 at 48 kPa a day: 12 hours, at 60 kPa a day 9.6.
+    expect(text).toContain('it reads its low limit in 12 h, at the earliest 10 h');
+    expect(text).toContain('Look for a nail');
+    expect(words(slow, steadyView({ pressureKpa: 440 })).text).not.toContain('At this rate');
+  });
+
+  it('slow without a rate yet claims none', () => {
+    const { text } = words({ kind: 'slow', limit: 500, value: 470, worst: 470, evidence: null });
+    expect(text).toContain('about 30 kPa less than at first');
+    expect(text).not.toContain('a day');
+  });
+
+  it('apart by heat: how much, by which signs, its twin, and that a hub can burn', () => {
+    const hot = { kind: 'apart' as const, limit: 11, value: 20, worst: 24 };
+    expect(words({ ...hot, evidence: { how: 'hotter', overTempK: 24, overPressureK: 12, overTwinK: 18 } })).toEqual({
+      title: 'A1L runs 24 °C hotter than its neighbours',
+      text: 'That is its gas, by its temperature and its pressure; its twin is 18 °C cooler. A brake that drags or a bearing that fails shows this way first. Look at the hub at the next stop; it can burn you.',
+    });
+    expect(words({ ...hot, evidence: { how: 'hotter', overPressureK: 1, overTwinK: 2 } }).text).toMatch(
+      /^That is its gas, by its temperature; its twin is as hot, as two wheels of one hub are\./,
+    );
+  });
+
+  it('apart by air', () => {
+    const { title, text } = words({ kind: 'apart', limit: -30, value: -32, worst: -41, evidence: { how: 'lower' } });
+    expect(title).toBe('A1L is low beside its neighbours');
+    expect(text).toContain('41 kPa under the others of its axle');
+  });
+
+  it('silent: since when, at what, and that what it holds now is not known', () => {
+    const { title, text } = words({
+      kind: 'silent',
+      limit: 900,
+      value: 497,
+      worst: 900,
+      evidence: { sinceMs: Date.parse('2026-05-01T06:00:00Z') },
+    });
+    expect(title).toBe('A1L has gone silent');
+    expect(text).toContain(`Last heard ${six} at 497 kPa. What it holds now is not known`);
+  });
+
+  it('a whole unit silent: was it left behind, or is it the repeater?', () => {
+    const { title, text } = words({
+      position: 'B',
+      kind: 'silent',
+      evidence: { how: 'unit', sinceMs: Date.parse('2026-05-01T06:00:00Z') },
+    });
+    expect(title).toBe('Unit B is not heard any more');
+    expect(text).toContain(`since ${six}`);
+    expect(text).toMatch(/Disconnect it\. Else look at the repeater/);
+  });
+
+  it('battery: as read and at 20 °C, older than it lives, and the repeater’s own', () => {
+    const weak = { kind: 'battery' as const, severity: 'know' as const, limit: 2.7, value: 2.58, worst: 2.58 };
+    expect(words({ ...weak, evidence: { volts: 2.5, voltsAt20: 2.58 } }).text).toMatch(/^2\.50 V, which is 2\.58 V at 20 °C\. /);
+    expect(words({ ...weak, evidence: { volts: 2.5, oldCell: true } }).text).toContain('older than such cells live');
+    expect(words({ ...weak, position: 'B', limit: 11.8, value: 11.5, worst: 11.2 })).toMatchObject({
+      title: 'The repeater’s supply is weak',
+      text: expect.stringMatching(/^11\.2 V, weak under 11\.8 V/),
+    });
+  });
+
+  it.each(['asleep', 'old', 'silent'] as const)('low of a wheel that is %s gives the last value as the last', (state) => {
+    expect(words({ worst: 431 }, steadyView({ state })).text).toMatch(/^Last value 431 kPa/);
+  });
+
+  it('every kind has a name for lists', () => {
+    expect(Object.values(kindWords).every((w) => w.length > 0)).toBe(true);
+  });
+});
+
+describe('the load of a tire that loses air', () => {
+  const slow = openAlarm({ kind: 'slow', evidence: { rateKpaPerDay: -48, rateLowKpaPerDay: -96 } });
+  const at = (heldKpa: number, heldLowKpa: number, heldHighKpa: number) =>
+    steadyView({ heldKpa, heldLowKpa, heldHighKpa, loadMinimumKpa: 440 });
+  it.each([
+    [
+      'cannot, when all of its span lies under it',
+      at(420, 410, 430),
+      'It cannot carry its load now: it holds 420 kPa cold, its load needs 440 kPa.',
+    ],
+    [
+      'perhaps, when the likely figure does',
+      at(435, 420, 450),
+      'It may be unable to carry its load: likely 435 kPa cold, its load needs 440 kPa.',
+    ],
+    // 48 kPa over it at 48 a day: one day; 24 kPa at the least, at 96 a day: 6 h.
+    [
+      'carries: how long still, and how long at the worst',
+      at(488, 464, 500),
+      'At this rate it is down to what its load needs (440 kPa cold) in about 24 h, perhaps in 6 h.',
+    ],
+    [
+      'carries, but the span reaches under it',
+      at(488, 430, 500),
+      'At this rate it is down to what its load needs (440 kPa cold) in about 24 h; it may be there already.',
+    ],
+    ['no load known: nothing', steadyView({ heldKpa: 420 }), ''],
+  ])('%s', (_, wheel, expected) => expect(loadWordsNow(wheel, [slow], f)).toBe(expected));
+
+  it('comes first when it is past, after what to do when it is not yet', () => {
+    const text = (wheel: ReturnType<typeof steadyView>) => {
+      const [group] = groupAlarms([slow], [wheel]);
+      return groupWords(group as never, new Map([['A1L', wheel]]), f, now).text;
+    };
+    expect(text(at(420, 410, 430))).toMatch(/^It cannot carry its load now/);
+    expect(text(at(488, 464, 500))).toMatch(/in about 24 h, perhaps in 6 h\.$/);
+  });
+});
+
+describe('one notice of the cold', () => {
+  const cold = (loadMinimumKpa: number | null) =>
+    watchView(
+      {},
+      Object.fromEntries(
+        watchView().wheels.map((w) => [
+          w.position,
+          { pressureKpa: 445, heldKpa: 498, heldLowKpa: 490, heldHighKpa: 505, loadMinimumKpa, active: ['low' as const] },
+        ]),
+      ),
+    );
+  const say = (loadMinimumKpa: number | null) => {
+    const view = cold(loadMinimumKpa);
+    const [group] = groupAlarms(
+      view.wheels.map((w) => openAlarm({ position: w.position })),
+      view.wheels,
+    );
+    return groupWords(group as never, new Map(view.wheels.map((w) => [w.position, w])), f, now).text;
+  };
+  it('says that none lost any air', () => {
+    expect(say(400)).toMatch(/none has lost any/);
+    expect(say(400)).not.toContain('before you drive');
+  });
+  it('but not to drive with a tire that cannot carry its load', () => {
+    expect(say(520)).toContain('At least one cannot carry its load like this: fill it before you drive.');
+  });
+});
+
+describe('what an alarm was raised on', () => {
+  const rows = (change: Partial<Alarm>) => evidenceRows(openAlarm(change), f, now).map(([name, what]) => `${name}: ${what}`);
+  it.each<[string, Partial<Alarm>, string[]]>([
+    ['low', {}, ['Reading, limit: 440 kPa, 450 kPa; worst 430']],
+    ['hot', { kind: 'hot', limit: 70, value: 72, worst: 80 }, ['Reading, limit: 72 °C, 70 °C; worst 80 °C']],
+    ['silent', { kind: 'silent', limit: 900 }, ['Silence is: more than 15 min without a word while others speak']],
+    [
+      'battery',
+      { kind: 'battery', limit: 2.7, evidence: { volts: 2.5, voltsAt20: 2.61 } },
+      ['Weak under: 2.70 V at 20 °C', 'Its supply: 2.50 V, which is 2.61 V at 20 °C'],
+    ],
+    [
+      'rapid',
+      { kind: 'rapid', limit: 14, evidence: { heldKpa: 480, heldLowKpa: 470, heldHighKpa: 490, lossKpa: 20 } },
+      ['Rapid is: 14 kPa in 2 min', 'It held then: about 480 kPa cold, surely 470 to 490', 'Lost: 20 kPa, temperature taken out'],
+    ],
+    [
+      'slow',
+      {
+        kind: 'slow',
+        limit: 500,
+        worst: 470,
+        evidence: {
+          lossKpa: 30,
+          sinceMs: Date.parse('2026-05-01T06:00:00Z'),
+          rateKpaPerDay: -48,
+          rateLowKpaPerDay: -60,
+          rateHighKpaPerDay: -36,
+        },
+      },
+      [
+        'Surely held: 500 kPa, now at most 470',
+        `Lost: 30 kPa since ${six}, temperature taken out`,
+        'Change a day: −48 kPa, 95 % −60 to −36',
+      ],
+    ],
+    [
+      'apart by heat',
+      { kind: 'apart', limit: 11, worst: 24, evidence: { how: 'hotter', overTempK: 26, overPressureK: 12, overTwinK: 20 } },
+      ['Gas over its axle: 24 °C, told from 11 °C', 'By temperature: 26 °C; by pressure 12 °C; over its twin 20 °C'],
+    ],
+    [
+      'apart by air',
+      { kind: 'apart', limit: -30, worst: -41, evidence: { how: 'lower' } },
+      ['Under its axle: 41 kPa, told from 30'],
+    ],
+  ])('%s', (_, change, expected) => expect(rows(change)).toEqual(expected));
+});

@@ -1,0 +1,126 @@
+import { describe, expect, it } from 'vitest';
+import type { ChartAnswer, ChartPoint } from '#schema/history.ts';
+import { openAlarm } from '../../mount.tsx';
+import { steadyView } from '../../testing.ts';
+import { timeTicks } from './ChartPart.tsx';
+import { limitsFrom, linesOf, marksOf } from './series.ts';
+
+const T = Date.parse('2026-05-01T08:00:00Z');
+const point = (minutes: number, lastKpa: number, change: Partial<ChartPoint> = {}): ChartPoint => ({
+  ms: T + minutes * 60_000,
+  lastMs: T + minutes * 60_000 + 50_000,
+  count: 10,
+  lowKpa: lastKpa - 5,
+  highKpa: lastKpa + 7,
+  lastKpa,
+  lowC: 19,
+  highC: 23,
+  lastC: 20,
+  ...change,
+});
+const answer = (stepS: number, ...points: ChartPoint[]): ChartAnswer => ({
+  from: new Date(T).toISOString(),
+  to: new Date(T + 3_600_000).toISOString(),
+  stepS,
+  series: [
+    { position: 'A1L', sensorId: 'A00000', points },
+    { position: 'A1R', sensorId: 'A00001', points: [] },
+  ],
+});
+const wheels = [steadyView(), steadyView({ position: 'A1R', sensorId: 'A00001' })];
+const plain = { kpa: (v: number) => v, c: (v: number) => v };
+
+describe('lines of a chart', () => {
+  it('give the last figure at its moment, and the lowest and highest of the stretch', () => {
+    const [line, ...rest] = linesOf(answer(60, point(0, 500)), 'pressure', wheels, null, plain, new Set());
+    expect(rest).toEqual([]);
+    expect(line).toEqual({ label: 'A1L', strong: false, points: [{ x: T + 50_000, y: 500, low: 495, high: 507 }] });
+  });
+
+  it('stand at the reading itself where every reading is a point', () => {
+    expect(linesOf(answer(0, point(0, 500)), 'pressure', wheels, null, plain, new Set())[0]?.points[0]?.x).toBe(T);
+  });
+
+  it('come in the owner’s units', () => {
+    const turn = { kpa: (v: number) => v / 100, c: (v: number) => v * 1.8 + 32 };
+    expect(linesOf(answer(60, point(0, 500)), 'pressure', wheels, null, turn, new Set())[0]?.points[0]).toMatchObject({
+      y: 5,
+      low: 4.95,
+      high: 5.07,
+    });
+    // 20 °C is 68 °F.
+    expect(linesOf(answer(60, point(0, 500)), 'temperature', wheels, null, turn, new Set())[0]?.points[0]?.y).toBe(68);
+  });
+
+  it('break where no temperature was told', () => {
+    const typed = point(1, 500, { lowC: null, highC: null, lastC: null });
+    const temps = linesOf(answer(60, point(0, 500), typed), 'temperature', wheels, null, plain, new Set());
+    expect(temps[0]?.points.map((p) => p.y)).toEqual([20, null]);
+    const held = linesOf(answer(60, point(0, 500), typed), 'held', wheels, 20, plain, new Set());
+    expect(held[0]?.points[1]?.y).toBeNull();
+  });
+
+  it('a tire that is warm and holds its air shows no gap; one without a target shows none at all', () => {
+    // Ideal gas: 500 kPa gauge at 20 °C is 541.03 kPa at 40 °C ((500 + 101.325) * 313.15 / 293.15 - 101.325).
+    const internal = [steadyView({ sensorKind: 'internal' })];
+    // An internal sensor shows 0.9 of the rise: 38 °C for a gas of 40 °C in air of 20 °C.
+    const warm = answer(60, point(0, 541.03, { lastC: 38 }));
+    const [gap] = linesOf(warm, 'gap', internal, 20, plain, new Set(['A1L']));
+    expect(gap?.strong).toBe(true);
+    expect(Math.abs(gap?.points[0]?.y ?? 99)).toBeLessThan(0.1);
+    const [held] = linesOf(warm, 'held', internal, 20, plain, new Set());
+    expect(held?.points[0]?.y).toBeCloseTo(500, 0);
+    expect(linesOf(warm, 'gap', [steadyView({ coldKpa: null })], 20, plain, new Set())[0]?.points[0]?.y).toBeNull();
+  });
+});
+
+it('limits as the core takes them leave out wheels without a sensor', () => {
+  const limits = limitsFrom([steadyView({ coldTempC: null }), steadyView({ position: 'A1R', sensorKind: null })]);
+  expect(limits).toEqual({
+    A1L: { lowKpa: 450, highKpa: 600, hotC: 70, coldKpa: 500, coldTempC: 20, sensorKind: 'cap' },
+  });
+});
+
+it('marks are the alarms of the wheels drawn, inside the stretch; a unit’s too', () => {
+  const at = (minutes: number) => new Date(T + minutes * 60_000).toISOString();
+  const marks = marksOf(
+    [
+      openAlarm({ fromTime: at(1) }),
+      openAlarm({ position: 'A1R', fromTime: at(2) }),
+      openAlarm({ position: 'B', kind: 'silent', fromTime: at(3) }),
+      openAlarm({ fromTime: at(-1) }),
+      openAlarm({ fromTime: at(61) }),
+    ],
+    ['A1L'],
+    T,
+    T + 3_600_000,
+  );
+  expect(marks).toEqual([
+    { ms: T + 60_000, label: 'A1L low' },
+    { ms: T + 180_000, label: 'B silent' },
+  ]);
+});
+
+describe('marks of a time axis', () => {
+  it.each([
+    ['a minute', 60_000, 8],
+    ['an hour', 3_600_000, 8],
+    ['a day', 86_400_000, 8],
+    ['a month', 30 * 86_400_000, 8],
+    ['a year', 365 * 86_400_000, 8],
+    ['five years', 5 * 365 * 86_400_000, 3],
+  ])('%s has at least two and no more than asked, evenly apart and inside', (_, span, most) => {
+    const ticks = timeTicks(T + 12_345, T + 12_345 + span, most);
+    expect(ticks.length).toBeGreaterThanOrEqual(2);
+    expect(ticks.length).toBeLessThanOrEqual(most + 1);
+    const steps = new Set(ticks.slice(1).map((t, i) => t - (ticks[i] as number)));
+    expect(steps.size).toBe(1);
+    expect(ticks[0]).toBeGreaterThanOrEqual(T + 12_345);
+    expect(ticks.at(-1)).toBeLessThanOrEqual(T + 12_345 + span);
+  });
+
+  it('stand at full hours of this place', () => {
+    for (const t of timeTicks(T, T + 6 * 3_600_000, 8)) expect(new Date(t).getMinutes()).toBe(0);
+    for (const t of timeTicks(T, T + 7 * 86_400_000, 8)) expect(new Date(t).getHours()).toBe(0);
+  });
+});
