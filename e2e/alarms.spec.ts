@@ -1,18 +1,8 @@
 import type { Page } from '@playwright/test';
 import type { NewUnit } from '../schema/unit.ts';
-import { expect, expectAccessible, rigId, type ServerProcess, test } from './server.ts';
+import { expect, expectAccessible, post, rigId, type ServerProcess, test } from './server.ts';
 
 const PSI = 6.894757293168;
-
-async function post<T>(own: ServerProcess, path: string, body: unknown): Promise<T> {
-  const res = await fetch(`${own.url}/api/${path}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(body),
-  });
-  expect(res.ok).toBe(true);
-  return (await res.json()) as T;
-}
 
 /** A pick-up that is set already and a trailer of which nothing is known, with an interlocked monitor that comes with presets. */
 async function haulRig(own: ServerProcess): Promise<string> {

@@ -102,6 +102,17 @@ export async function expectAccessible(page: Page): Promise<void> {
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([]);
 }
 
+/** Send something to the server's own operations, as a program would. */
+export async function post<T>(server: ServerProcess, path: string, body: unknown): Promise<T> {
+  const res = await fetch(`${server.url}/api/${path}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  expect(res.ok).toBe(true);
+  return (await res.json()) as T;
+}
+
 /** The rig of a name, from the server. */
 export async function rigId(server: ServerProcess, name: string): Promise<string> {
   const rigs = (await (await fetch(`${server.url}/api/rigs`)).json()) as { id: string; name: string }[];

@@ -1,15 +1,6 @@
 import { type AddressInfo, connect, createServer, type Socket } from 'node:net';
 import { carDocument } from '../server/testing.ts';
-import { expect, expectAccessible, rigId, type ServerProcess, test } from './server.ts';
-
-const post = async <T>(server: ServerProcess, path: string, body: object): Promise<T> =>
-  (
-    await fetch(`${server.url}/api/${path}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    })
-  ).json() as Promise<T>;
+import { expect, expectAccessible, post, rigId, type ServerProcess, test } from './server.ts';
 
 /** A car and a trailer of four wheels each, all paired, at 250 kPa. */
 async function makeRig(server: ServerProcess): Promise<string> {
@@ -24,7 +15,7 @@ async function makeRig(server: ServerProcess): Promise<string> {
 const heard = (server: ServerProcess, sensorId: string, secondsAgo: number, pressureKpa: number, tempC = 20) =>
   post<{ accepted: number }>(server, 'readings', [
     { sensorId, time: new Date(Date.now() - secondsAgo * 1000).toISOString(), pressureKpa, tempC },
-  ] as unknown as object);
+  ]);
 /** Preferences before the page begins; a page without an address has no store. */
 const preferring = (preferences: object) => `
   try {
@@ -241,9 +232,7 @@ test('two browsers show a reading within 150 ms of each other', async ({ browser
     apart.push(Math.abs((at[0] as number) - (at[1] as number)));
   }
   console.log(`two browsers apart, ms: ${apart.map((a) => a.toFixed(0)).join(' ')}`);
-  apart.sort((a, b) => a - b);
-  // The median: a page that is not in front may paint a frame late on a busy machine.
-  expect(apart[4]).toBeLessThan(150);
+  expect(Math.max(...apart)).toBeLessThan(150);
   await other.context().close();
 });
 
@@ -308,51 +297,6 @@ test('a stream that is cut for a minute is shown within seconds and heals withou
   await expect(page.getByRole('region', { name: 'Figures of the chart' }).getByRole('row', { name: /A1L/ })).toHaveCount(13);
   await page.goto('about:blank');
   line.close();
-});
-
-test('twenty-four wheels at ten updates a second do not hold up the page', async ({ page, own }) => {
-  const ids = Array.from({ length: 24 }, (_, i) => `C000${(i + 16).toString(16).toUpperCase()}`);
-  const units: string[] = [];
-  for (let u = 0; u < 6; u += 1) {
-    units.push((await post<{ id: string }>(own, 'units', { ...carDocument(ids.slice(u * 4, u * 4 + 4)), name: `Cart ${u}` })).id);
-  }
-  const rig = (await post<{ id: string }>(own, 'rigs', { name: 'Train', unitIds: units, loadState: 'loaded' })).id;
-  await page.setViewportSize({ width: 1280, height: 800 });
-  await page.goto(`${own.url}/rigs/${rig}/watch`);
-  await expect(page.getByRole('heading', { name: 'Watch' })).toBeVisible();
-  const frames = page.evaluate(
-    () =>
-      new Promise<number[]>((resolve) => {
-        const gaps: number[] = [];
-        let last = performance.now();
-        const begin = last;
-        const step = (now: number) => {
-          gaps.push(now - last);
-          last = now;
-          if (now - begin < 5000) requestAnimationFrame(step);
-          else resolve(gaps);
-        };
-        requestAnimationFrame(step);
-      }),
-  );
-  const until = Date.now() + 5000;
-  let n = 0;
-  while (Date.now() < until) {
-    const time = new Date(Date.now() - 1000).toISOString();
-    await post(
-      own,
-      'readings',
-      ids.map((sensorId, i) => ({ sensorId, time, pressureKpa: 250 + ((n + i) % 9), tempC: 20 })) as unknown as object,
-    );
-    n += 1;
-    await new Promise((resolve) => setTimeout(resolve, 60));
-  }
-  const gaps = (await frames).sort((a, b) => a - b);
-  console.log(
-    `24 wheels, ${n} rounds in 5 s: frames median ${gaps[gaps.length >> 1]?.toFixed(1)} ms, 95 % ${gaps[Math.floor(gaps.length * 0.95)]?.toFixed(1)} ms`,
-  );
-  expect(n).toBeGreaterThan(20);
-  expect(gaps[gaps.length >> 1]).toBeLessThan(34);
 });
 
 test('a scene is played on the bench and its wheel found on the watch', async ({ page, demo }) => {

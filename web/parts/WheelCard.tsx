@@ -47,13 +47,14 @@ export const WheelCard = memo(function WheelCard({ view, connected, selected, on
       className={`wheel ${ink === 'look' ? 'halftone-yellow' : ''}`}
       data-ink={ink}
       data-position={view.position}
+      data-stale={bracket || undefined}
       aria-pressed={selected}
       aria-label={wheelSentence(view, ink, f, connected)}
       onClick={() => onSelect(view.position)}
     >
       <ColumnGauge view={view} ink={ink} fresh={isFresh(view, connected)} />
       <span className="wheel-plate">
-        <span className="narrow flex justify-between gap-1 text-[13px] leading-tight">
+        <span className="wheel-head narrow text-[13px] leading-tight">
           <span className="font-semibold">{view.position}</span>
           <span className={ink === 'act' ? 'font-bold' : ''}>{stateWord(view, ink)}</span>
         </span>
@@ -63,9 +64,9 @@ export const WheelCard = memo(function WheelCard({ view, connected, selected, on
           <>
             <span className="flex flex-wrap items-baseline gap-x-1">
               <span className="figure wheel-figure">{bracket ? `(${figure})` : figure}</span>
-              <span className="narrow text-[13px]">{f.unit}</span>
+              <span className="wheel-unit narrow text-[13px]">{f.unit}</span>
             </span>
-            <span className={`narrow truncate text-[13px] leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
+            <span className={`wheel-line narrow text-[13px] leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
               {wheelLine(view, ink, f, connected)}
             </span>
           </>

@@ -89,6 +89,17 @@ export function timeOfDay(iso: string, now = new Date().toISOString()): string {
   return time.toDateString() === new Date(now).toDateString() ? clock.format(time) : dayClock.format(time);
 }
 
+const yearClock = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+});
+
+/** Of history, where the year matters: `1 May 2026, 08:00`. */
+export const dayAndTime = (ms: number): string => yearClock.format(ms);
+
 /** `38 s`, `15 min`, `3 h`, `2 days`. */
 export function duration(seconds: number): string {
   if (seconds < 100) return `${Math.round(seconds)} s`;

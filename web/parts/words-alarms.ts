@@ -132,7 +132,7 @@ export function evidenceRows(alarm: Alarm, f: Format, now: string): [string, str
       );
       break;
   }
-  if (e.overTempK !== undefined && e.overPressureK !== undefined)
+  if (e.how !== 'lower' && e.overTempK !== undefined && e.overPressureK !== undefined)
     rows.push([
       'By temperature',
       `${f.difference(e.overTempK)}; by pressure ${f.difference(e.overPressureK)}${e.overTwinK === undefined ? '' : `; over its twin ${f.difference(e.overTwinK)}`}`,

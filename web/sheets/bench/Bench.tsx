@@ -202,7 +202,7 @@ export default function Bench() {
                   paired={Boolean(b?.sensorId)}
                   onSelect={setPosition}
                 >
-                  <span className="narrow flex justify-between text-[13px]">
+                  <span className="wheel-head narrow text-[13px] leading-tight">
                     <span className="font-semibold">{w.position}</span>
                     <span>{b && b.holeMm > 0 ? 'leaks' : b?.quiet ? 'quiet' : b && b.hubRiseK > 0 ? 'hot hub' : ''}</span>
                   </span>

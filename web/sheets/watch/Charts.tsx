@@ -4,7 +4,7 @@ import { convert } from '#core/units/units.ts';
 import { useRig } from '../../app/useRig.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
-import { duration, useFormat } from '../../parts/format.ts';
+import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
 import { save } from './save.ts';
@@ -35,14 +35,6 @@ const TITLES: Record<Quantity, string> = {
   gap: 'Gap to the cold target, temperature taken out',
   temperature: 'Temperature as read',
 };
-
-const stamp = new Intl.DateTimeFormat('en-GB', {
-  day: 'numeric',
-  month: 'short',
-  year: 'numeric',
-  hour: '2-digit',
-  minute: '2-digit',
-});
 
 /** Charts of any stretch, from a minute to years. */
 export default function Charts() {
@@ -86,7 +78,7 @@ export default function Charts() {
     const half = Math.max(30_000, ((to - from) * by) / 2);
     setStretch({ from: Math.round(middle - half), to: Math.round(middle + half) });
   };
-  const title = `${TITLES[quantity]}, ${unit}, ${stamp.format(from)} to ${stamp.format(to)}`;
+  const title = `${TITLES[quantity]}, ${unit}, ${dayAndTime(from)} to ${dayAndTime(to)}`;
 
   const csv = () => {
     const rows = lines.flatMap((l) =>
@@ -290,8 +282,10 @@ function ChartTable({
         <tbody className="narrow">
           {shown.map((r) => (
             <tr key={`${r.x} ${r.label}`}>
-              <td className="whitespace-nowrap">{stamp.format(r.x)}</td>
-              <th scope="row">{r.label}</th>
+              <td className="whitespace-nowrap">{dayAndTime(r.x)}</td>
+              <th scope="row" className="border-b-rule! font-semibold text-ink!">
+                {r.label}
+              </th>
               <td>{r.y?.toFixed(decimals)}</td>
               <td>{(r.low ?? r.y)?.toFixed(decimals)}</td>
               <td>{(r.high ?? r.y)?.toFixed(decimals)}</td>

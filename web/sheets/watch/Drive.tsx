@@ -112,6 +112,7 @@ export default function Drive() {
                         key={w.position}
                         className={`drive-wheel min-w-0 grow basis-0 px-2 py-1 ${w.position.includes('R') && row.length > 1 ? 'text-right' : ''}`}
                         data-ink={ink}
+                        data-stale={old || undefined}
                         role="img"
                         aria-label={v ? wheelSentence(v, ink, f, connected) : w.position}
                       >
@@ -122,7 +123,7 @@ export default function Drive() {
                         <p className="figure drive-figure">
                           {v?.pressureKpa == null ? '–' : old ? `(${f.figure(v.pressureKpa)})` : f.figure(v.pressureKpa)}
                         </p>
-                        <p className="narrow truncate text-[16px]">{wheelLine(v, ink, f, connected)}</p>
+                        <p className="narrow line-clamp-2 text-[16px] leading-tight">{wheelLine(v, ink, f, connected)}</p>
                       </div>
                     );
                   })}

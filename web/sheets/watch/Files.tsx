@@ -6,10 +6,12 @@ import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
 import { type ImportProgress, useImportProgress } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
-import { timeOfDay, useFormat } from '../../parts/format.ts';
+import { dayAndTime, useFormat } from '../../parts/format.ts';
 import { WatchTabs } from './Tabs.tsx';
 
 const HEAD_BYTES = 64_000;
+
+const sizeWords = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
 
 /** What the first lines of a file show. */
 interface Sample {
@@ -267,7 +269,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
       <h3>
         {sample.file.name}{' '}
         <span className="font-normal text-ink2">
-          {(sample.file.size / 1e6).toFixed(1)} MB, {sample.kind === 'csv' ? 'table' : 'NDJSON'}
+          {sizeWords(sample.file.size)}, {sample.kind === 'csv' ? 'table' : 'NDJSON'}
           {remembered ? ', a make that is known' : ''}
         </span>
       </h3>
@@ -375,7 +377,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
                       </td>
                     ) : (
                       <>
-                        <td>{timeOfDay(new Date(r.ms).toISOString())}</td>
+                        <td>{dayAndTime(r.ms)}</td>
                         <td>{known.get(r.wheel.toUpperCase()) ?? `${r.wheel}?`}</td>
                         <td>{f.pressure(r.pressureKpa)}</td>
                         <td>{r.tempC === null ? 'none' : f.temperature(r.tempC)}</td>
@@ -400,7 +402,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
           </p>
           {shown.from && shown.to && (
             <p className="text-[14px] text-ink2">
-              From {timeOfDay(shown.from)} to {timeOfDay(shown.to)}.
+              From {dayAndTime(Date.parse(shown.from))} to {dayAndTime(Date.parse(shown.to))}.
             </p>
           )}
         </div>

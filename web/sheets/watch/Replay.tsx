@@ -175,7 +175,9 @@ export default function Replay() {
                   };
                   return (
                     <tr key={axle}>
-                      <th scope="row">{axle}</th>
+                      <th scope="row" className="border-b-rule! font-semibold text-ink!">
+                        {axle}
+                      </th>
                       {(['low', 'high', 'hot'] as const).map((field) => {
                         const text = changed[axle]?.[field] ?? shown[field];
                         const wrong = isWrong(text);

@@ -2,8 +2,9 @@ import { useState } from 'react';
 import type { WatchView } from '#schema/alarm.ts';
 import { useWatchCommands } from '../../data/queries.ts';
 import { Box, Notice } from '../../parts/controls.tsx';
-import { useFormat } from '../../parts/format.ts';
+import { duration, useFormat } from '../../parts/format.ts';
 import { toastError } from '../../parts/toast.ts';
+import { isFresh } from '../../parts/words.ts';
 
 /** Choose the wheels to be filled: low and loss do not ring for them meanwhile. */
 export function TopUpBox({ open, onClose, view }: { open: boolean; onClose: () => void; view: WatchView }) {
@@ -32,7 +33,11 @@ export function TopUpBox({ open, onClose, view }: { open: boolean; onClose: () =
             />
             <b>{w.position}</b>
             <span className="narrow text-[13px] text-ink2">
-              {w.pressureKpa === null ? 'not heard' : f.pressure(w.pressureKpa)}
+              {w.pressureKpa === null
+                ? 'not heard'
+                : isFresh(w)
+                  ? f.pressure(w.pressureKpa)
+                  : `(${f.figure(w.pressureKpa)}), ${duration(w.ageS ?? 0)} old`}
             </span>
           </label>
         ))}

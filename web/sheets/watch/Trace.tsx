@@ -41,7 +41,7 @@ export function Trace({
         aria-label={label}
       >
         {low !== null && (
-          <line x1={0} x2={W} y1={y(low)} y2={y(low)} stroke="var(--magenta)" strokeWidth={2} vectorEffect="non-scaling-stroke" />
+          <line x1={0} x2={W} y1={y(low)} y2={y(low)} stroke="var(--magenta)" strokeWidth={3} vectorEffect="non-scaling-stroke" />
         )}
         {high !== null && high <= top && (
           <line x1={0} x2={W} y1={y(high)} y2={y(high)} stroke="var(--ink)" strokeWidth={1} vectorEffect="non-scaling-stroke" />
@@ -51,6 +51,7 @@ export function Trace({
       </svg>
       <figcaption className="narrow flex justify-between text-[13px] text-ink2">
         <span>three hours</span>
+        {low !== null && <span>thick line: low at {f.figure(low)}</span>}
         <span>
           {f.figure(Math.min(...lows))} to {f.pressure(Math.max(...highs))}
         </span>

@@ -97,6 +97,7 @@ export default function Watch() {
         <div className="min-w-0 xl:row-span-2">
           <RigPlan
             label="Wheels of the rig"
+            tallness={lie === 'up' ? 106 : 88}
             units={units}
             wheels={wheels}
             lie={lie}
@@ -160,7 +161,6 @@ export default function Watch() {
           )}
         </aside>
         <div className="xl:col-start-2">
-          <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
           {detail && detailWheel && (
             <WheelDetail
               w={detail}
@@ -169,6 +169,7 @@ export default function Watch() {
               words={placeInWords(detailWheel.local, detailWheel.unit.name, detailWheel.unit.axles.length)}
             />
           )}
+          <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
           {past.length > 0 && (
             <section className="mt-6 border-t border-rule pt-3">
               <h3>Earlier</h3>

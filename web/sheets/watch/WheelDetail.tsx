@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { loadState } from '#core/watch/group.ts';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useChart } from '../../data/queries.ts';
@@ -13,6 +14,8 @@ const LOADS = {
   unknown: 'its load is not known',
 } as const;
 
+const LIKELY = 'it likely carries its load, but not surely';
+
 /** All that is known of one wheel: trace, limits, what it holds, history. */
 export function WheelDetail({
   w,
@@ -26,6 +29,12 @@ export function WheelDetail({
   alarms: readonly Alarm[];
 }) {
   const f = useFormat();
+  const place = useRef<HTMLElement>(null);
+  // Where the detail lies under the plan, it comes to whoever asked for it.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each wheel
+  useEffect(() => {
+    if (window.matchMedia('(max-width: 1279px)').matches) place.current?.scrollIntoView({ block: 'start', behavior: 'smooth' });
+  }, [w.position]);
   const toMs = Math.ceil((w.time === null ? 0 : Date.parse(w.time)) / 60_000) * 60_000;
   const chart = useChart(view.rigId, toMs - 3 * 3_600_000, toMs, [w.position], 600, w.sensorId !== null && w.time !== null);
   const points = chart.data?.series.find((s) => s.position === w.position)?.points ?? [];
@@ -41,13 +50,18 @@ export function WheelDetail({
       `about ${f.pressure(w.heldKpa)}, surely ${f.figure(w.heldLowKpa)} to ${f.figure(w.heldHighKpa)} at ${f.temperature(w.coldTempC ?? 20)}`,
     ]);
   }
-  if (w.loadMinimumKpa !== null) rows.push(['Its load needs', `${f.pressure(w.loadMinimumKpa)} cold: ${LOADS[loadState(w)]}`]);
+  if (w.loadMinimumKpa !== null) {
+    const state = loadState(w);
+    // Part of the span may lie under it.
+    const sure = state !== 'carries' || (w.heldLowKpa ?? 0) >= w.loadMinimumKpa;
+    rows.push(['Its load needs', `${f.pressure(w.loadMinimumKpa)} cold: ${sure ? LOADS[state] : LIKELY}`]);
+  }
   rows.push([
     'Rings',
     `${w.lowKpa === null ? 'no low' : `low at ${f.pressure(w.lowKpa)}`}, ${w.highKpa === null ? 'no high' : `high at ${f.pressure(w.highKpa)}`}${w.hotC === null ? '' : `, hot at ${f.temperature(w.hotC)}`}`,
   ]);
   return (
-    <section aria-label={`Wheel ${w.position}`} className="mt-5 border-t border-ink pt-3">
+    <section ref={place} aria-label={`Wheel ${w.position}`} className="mt-5 border-t border-ink pt-3">
       <h3>
         {w.position} <span className="font-normal text-ink2">{words}</span>
       </h3>

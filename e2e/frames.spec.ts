@@ -1,0 +1,57 @@
+import { carDocument } from '../server/testing.ts';
+import { expect, post, test } from './server.ts';
+
+// A trace takes a picture of every change, and would be what is measured.
+test.use({ trace: 'off' });
+
+test('twenty-four wheels at ten updates a second do not hold up the page', async ({ page, own }) => {
+  const ids = Array.from({ length: 24 }, (_, i) => `C000${(i + 16).toString(16).toUpperCase()}`);
+  const units: string[] = [];
+  for (let u = 0; u < 6; u += 1) {
+    units.push((await post<{ id: string }>(own, 'units', { ...carDocument(ids.slice(u * 4, u * 4 + 4)), name: `Cart ${u}` })).id);
+  }
+  const rig = (await post<{ id: string }>(own, 'rigs', { name: 'Train', unitIds: units, loadState: 'loaded' })).id;
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto(`${own.url}/rigs/${rig}/watch`);
+  await expect(page.getByRole('heading', { name: 'Watch' })).toBeVisible();
+  const round = (n: number) => {
+    const time = new Date(Date.now() - 1000).toISOString();
+    const readings = ids.map((sensorId, i) => ({ sensorId, time, pressureKpa: 250 + ((n + i) % 9), tempC: 20 }));
+    return post(own, 'readings', readings);
+  };
+  // The chart of the last hour is fetched with the first reading.
+  await round(0);
+  await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeVisible();
+  const frames = page.evaluate(
+    () =>
+      new Promise<number[]>((resolve) => {
+        const gaps: number[] = [];
+        let last = performance.now();
+        const begin = last;
+        const step = (now: number) => {
+          gaps.push(now - last);
+          last = now;
+          if (now - begin < 5000) requestAnimationFrame(step);
+          else resolve(gaps);
+        };
+        requestAnimationFrame(step);
+      }),
+  );
+  const until = Date.now() + 5000;
+  let n = 0;
+  while (Date.now() < until) {
+    n += 1;
+    await round(n);
+    await new Promise((resolve) => setTimeout(resolve, 60));
+  }
+  const gaps = (await frames).sort((a, b) => a - b);
+  const share = (part: number) => gaps[Math.floor(gaps.length * part)] as number;
+  const late = gaps.filter((g) => g > 25).length;
+  console.log(
+    `24 wheels, ${n} rounds in 5 s: ${gaps.length} frames, median ${share(0.5).toFixed(1)} ms, 95 % ${share(0.95).toFixed(1)} ms, ${late} late, worst ${gaps.at(-1)?.toFixed(1)} ms`,
+  );
+  expect(n).toBeGreaterThan(20);
+  expect(share(0.5)).toBeLessThan(20);
+  // Server, test and browser share this machine: a frame in thirty may wait for them.
+  expect(late).toBeLessThan(10);
+});
