@@ -5,6 +5,7 @@ import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { addSensor, advance, type BenchWheel, createBench, gaugeKpa, inflate } from '#core/bench/bench.ts';
+import { plainMapping } from '#core/files/columns.test-data.ts';
 import { makeRig, sensorOf, startServer } from './readings.ts';
 
 const WHEELS = 12;
@@ -77,24 +78,7 @@ try {
   await new Promise<void>((resolve) => out.end(() => resolve()));
   const size = statSync(file).size;
 
-  const mapping = {
-    kind: 'csv',
-    delimiter: ',',
-    header: true,
-    decimal: '.',
-    time: '0',
-    clock: null,
-    timeFormat: 'iso',
-    zone: 'UTC',
-    wheel: '1',
-    wheels: {},
-    pressure: '2',
-    pressureUnit: 'kPa',
-    temp: '3',
-    tempUnit: 'C',
-    battery: '4',
-    rssi: '5',
-  };
+  const mapping = plainMapping();
   let most = 0;
   const look = setInterval(() => {
     most = Math.max(most, resident());

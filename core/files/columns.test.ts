@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { plainMapping } from './columns.test-data.ts';
 import {
   type ColumnMapping,
   figureOf,
@@ -137,26 +138,7 @@ describe('which comes first of day and month', () => {
 });
 
 describe('a line', () => {
-  const mapping: ColumnMapping = {
-    kind: 'csv',
-    delimiter: ',',
-    header: true,
-    decimal: '.',
-    time: '0',
-    clock: null,
-    timeFormat: 'iso',
-    zone: 'UTC',
-    wheel: '1',
-    wheels: {},
-    pressure: '2',
-    pressureUnit: 'kPa',
-    temp: '3',
-    tempUnit: 'C',
-    battery: '4',
-    rssi: '5',
-  };
-  const read = (cells: string[], change: Partial<ColumnMapping> = {}) =>
-    readLine((c) => cells[Number(c)], { ...mapping, ...change });
+  const read = (cells: string[], change: Partial<ColumnMapping> = {}) => readLine((c) => cells[Number(c)], plainMapping(change));
   const whole = ['2026-05-01T08:00:00Z', 'A1L', '500', '21', '2.9', '-71'];
 
   it('is a reading, in kPa and °C', () => {

@@ -2,6 +2,7 @@ import { once } from 'node:events';
 import { request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { plainMapping } from '#core/files/columns.test-data.ts';
 import type { ColumnMapping } from '#core/files/columns.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import type { Rig } from '#schema/unit.ts';
@@ -16,25 +17,7 @@ beforeEach(async () => {
 });
 afterEach(() => s.close());
 
-const mapping = (change: Partial<ColumnMapping> = {}): ColumnMapping => ({
-  kind: 'csv',
-  delimiter: ',',
-  header: true,
-  decimal: '.',
-  time: '0',
-  clock: null,
-  timeFormat: 'iso',
-  zone: 'UTC',
-  wheel: '1',
-  wheels: {},
-  pressure: '2',
-  pressureUnit: 'kPa',
-  temp: '3',
-  tempUnit: 'C',
-  battery: null,
-  rssi: null,
-  ...change,
-});
+const mapping = (change: Partial<ColumnMapping> = {}) => plainMapping({ battery: null, rssi: null, ...change });
 const bring = async (body: Buffer | string, m: ColumnMapping, more = ''): Promise<ImportAnswer> =>
   (
     await s.http

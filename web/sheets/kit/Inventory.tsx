@@ -7,6 +7,7 @@ import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
 import { withWheel } from '../../data/wheels.ts';
 import { inPairs } from '../../parts/format.ts';
+import { HeadRow } from '../../parts/HeadRow.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 
@@ -93,15 +94,7 @@ export default function Inventory({ lines }: { lines: readonly BoxLine[] }) {
       {wheels.some((w) => w.wheel.sensor) ? (
         <div className="overflow-x-auto">
           <table className="sheet-table">
-            <thead>
-              <tr>
-                {['Wheel', 'ID', 'Kind', 'Cell put in', 'Coded for, if by the factory'].map((h) => (
-                  <th key={h} scope="col">
-                    {h}
-                  </th>
-                ))}
-              </tr>
-            </thead>
+            <HeadRow names={['Wheel', 'ID', 'Kind', 'Cell put in', 'Coded for, if by the factory']} />
             <tbody>
               {wheels.map((w) => {
                 const { sensor } = w.wheel;

@@ -6,6 +6,7 @@ import { holders } from '../../data/holders.ts';
 import { useMonitors } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { inPairs, parseNumber, useFormat } from '../../parts/format.ts';
+import { HeadRow } from '../../parts/HeadRow.tsx';
 import { toast } from '../../parts/toast.ts';
 
 /** What was read off the monitor, as typed. */
@@ -97,15 +98,7 @@ export default function ReadBack() {
         </ol>
         <div className="overflow-x-auto">
           <table className="sheet-table">
-            <thead>
-              <tr>
-                {['Wheel', 'In the plan', 'On the monitor', 'So', 'If unknown: kind, age'].map((h) => (
-                  <th key={h} scope="col">
-                    {h}
-                  </th>
-                ))}
-              </tr>
-            </thead>
+            <HeadRow names={['Wheel', 'In the plan', 'On the monitor', 'So', 'If unknown: kind, age']} />
             <tbody>
               {idRows.map(({ w, verdict }) => (
                 <tr key={w.position}>

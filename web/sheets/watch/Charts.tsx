@@ -5,6 +5,7 @@ import { useRig } from '../../app/useRig.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
+import { HeadRow } from '../../parts/HeadRow.tsx';
 import { RigPlan } from '../../parts/RigPlan.tsx';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
 import { save } from './save.ts';
@@ -270,15 +271,7 @@ function ChartTable({
           {title}, {unit}, the latest first
           {rows.length > shown.length ? `; ${shown.length} of ${rows.length} rows, all are in the CSV` : ''}
         </caption>
-        <thead>
-          <tr>
-            {['Time', 'Wheel', 'Last', 'Lowest', 'Highest'].map((h) => (
-              <th key={h} scope="col">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <HeadRow names={['Time', 'Wheel', 'Last', 'Lowest', 'Highest']} />
         <tbody className="narrow">
           {shown.map((r) => (
             <tr key={`${r.x} ${r.label}`}>

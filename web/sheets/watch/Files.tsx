@@ -7,6 +7,7 @@ import { api } from '../../data/api.ts';
 import { type ImportProgress, useImportProgress } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
 import { dayAndTime, useFormat } from '../../parts/format.ts';
+import { HeadRow } from '../../parts/HeadRow.tsx';
 import { WatchTabs } from './Tabs.tsx';
 
 const HEAD_BYTES = 64_000;
@@ -354,15 +355,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
           <div className="mt-4 overflow-x-auto">
             <table className="sheet-table">
               <caption className="text-left text-[14px]">Read like this, the first lines say:</caption>
-              <thead>
-                <tr>
-                  {['Time', 'Wheel', 'Pressure', 'Temperature'].map((h) => (
-                    <th key={h} scope="col">
-                      {h}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
+              <HeadRow names={['Time', 'Wheel', 'Pressure', 'Temperature']} />
               <tbody>
                 {preview.map((r, i) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: the lines of a file have no other name

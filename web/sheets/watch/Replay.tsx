@@ -9,6 +9,7 @@ import { api } from '../../data/api.ts';
 import { useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
+import { HeadRow } from '../../parts/HeadRow.tsx';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { toastError } from '../../parts/toast.ts';
 import { WheelCard } from '../../parts/WheelCard.tsx';
@@ -156,15 +157,7 @@ export default function Replay() {
               <span className="font-normal text-ink2">today’s, unless you write others; they are tried here only</span>
             </h2>
             <table className="sheet-table max-w-[560px]">
-              <thead>
-                <tr>
-                  {['Axle', `Low, ${f.unit}`, `High, ${f.unit}`, `Hot, °${f.temp}`].map((h) => (
-                    <th key={h} scope="col">
-                      {h}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
+              <HeadRow names={['Axle', `Low, ${f.unit}`, `High, ${f.unit}`, `Hot, °${f.temp}`]} />
               <tbody>
                 {axles.map(([axle, list]) => {
                   const w = list[0] as WheelView;

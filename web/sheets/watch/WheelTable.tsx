@@ -1,6 +1,7 @@
 import { memo } from 'react';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import { type Format, timeOfDay, useFormat } from '../../parts/format.ts';
+import { HeadRow } from '../../parts/HeadRow.tsx';
 import { inkOf, isFresh } from '../../parts/words.ts';
 
 /** The state in words, where the time alone would look like a live one. */
@@ -59,15 +60,7 @@ export function WheelTable({ view, connected }: { view: WatchView; connected: bo
         <caption className="pb-1 text-left text-[16px] font-bold">
           All wheels <span className="text-[13px] font-normal text-ink2">pressures in {f.unit}</span>
         </caption>
-        <thead>
-          <tr>
-            {['Wheel', 'Reads', 'Expected now', 'Cold', 'Low', 'High', 'Sensor', 'Last heard'].map((h) => (
-              <th key={h} scope="col">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <HeadRow names={['Wheel', 'Reads', 'Expected now', 'Cold', 'Low', 'High', 'Sensor', 'Last heard']} />
         <tbody className="narrow">
           {view.wheels.map((w) => (
             <Row
