@@ -36,23 +36,26 @@ const legs: Leg[] = [
   { minutes: 75, kmh: 88, fromM: 180, toM: 210, fromC: 9, toC: 11 },
 ];
 
-const SEED = 20260417;
+/** Of the demo's bench, so that the sensors of the year are those of the day. */
+export const SEED = 20260417;
 const DAY_MIN = legs.reduce((sum, leg) => sum + leg.minutes, 0);
 
 /**
  * A day of Linden run on the bench, ending at a given moment, from a fixed seed: a valve that seeps on B2L, a hub that runs hot on
  * A2RO, a sensor on B1R that goes quiet 40 minutes before the end.
  * @param endMs when the day ends, ms since the epoch
- * @returns what was heard, ten minutes at a time with what was around the rig, and the bench as it stands at the end, on the road
+ * @returns what was heard, ten minutes at a time with what was around the rig; the bench as it stands at the end, on the road; and when the
+ * day begins, ms since the epoch
  */
 export function lindenDay(
   units: readonly Unit[],
   loadState: LoadState,
   endMs: number,
-): { stretches: Stretch[]; bench: BenchState } {
+): { stretches: Stretch[]; bench: BenchState; fromMs: number } {
+  const fromMs = endMs - DAY_MIN * 60_000;
   const bench = createBench({
     seed: SEED,
-    startMs: endMs - DAY_MIN * 60_000,
+    startMs: fromMs,
     airC: legs[0]?.fromC ?? 10,
     altitudeM: legs[0]?.fromM ?? 0,
     wheels: benchWheels(units, loadState),
@@ -79,5 +82,5 @@ export function lindenDay(
       stretch.ms = benchMs(bench);
     }
   }
-  return { stretches, bench };
+  return { stretches, bench, fromMs };
 }

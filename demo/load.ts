@@ -6,10 +6,16 @@ import type { App } from '../server/app.ts';
 import { ensureStandIns } from '../server/records/stand-ins.ts';
 import { createRecord, listRecords } from '../server/records/store.ts';
 import { createUnit } from '../server/records/units.ts';
-import { lindenDay } from './day.ts';
+import { lindenDay, SEED } from './day.ts';
 import { demoRigs, LINDEN } from './world.ts';
+import { lindenYear } from './year.ts';
 
-/** Load the demo world into an empty database; one that has rigs is left as it is. Linden run is put on the road at the end. */
+const DAY_MS = 86_400_000;
+
+/**
+ * Load the demo world into an empty database; one that has rigs is left as it is. Linden run gets a day that ends on the road now, and a
+ * year before it.
+ */
 export async function loadDemo(app: App, nowMs: number): Promise<void> {
   const now = new Date(nowMs).toISOString();
   const linden = await app.watch.changeRecords((raw) => {
@@ -25,12 +31,23 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
     if (!rig) return null;
     // A load that was cut short left the rig without its day: give it the day now.
     const units = rig.unitIds.flatMap((id) => listRecords<Unit>(raw, 'units').filter((u) => u.id === id));
-    const heard = raw.prepare('select 1 from readings where sensor_id = ? limit 1');
-    const ids = wheelsOf(units).flatMap((w) => w.wheel.sensor?.id ?? []);
-    return ids.some((id) => heard.get(id)) ? null : { rig, units };
+    const first = raw.prepare('select min(time_ms) from readings where sensor_id = ?').pluck();
+    const heard = wheelsOf(units).flatMap((w) => (w.wheel.sensor ? ((first.get(w.wheel.sensor.id) as number | null) ?? []) : []));
+    return { rig, units, firstMs: heard.length === 0 ? null : Math.min(...heard) };
   });
   if (!linden) return;
-  const { stretches, bench } = lindenDay(linden.units, linden.rig.loadState, nowMs);
+  const dayMs = linden.firstMs ?? (await loadDay(app, linden, nowMs));
+  if (dayMs > nowMs - 100 * DAY_MS) await loadYear(app, linden, dayMs);
+}
+
+interface Linden {
+  rig: Rig;
+  units: Unit[];
+}
+
+/** @returns when the day begins, ms since the epoch */
+async function loadDay(app: App, linden: Linden, nowMs: number): Promise<number> {
+  const { stretches, bench, fromMs } = lindenDay(linden.units, linden.rig.loadState, nowMs);
   for (const { ms, airC, altitudeM, kmh, frames } of stretches) {
     await app.watch.setBench(linden.rig.id, { ms, airC, moving: kmh > 0, ambientKpa: ambientAtAltitude(altitudeM) });
     await app.watch.ingest(
@@ -41,4 +58,11 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
     await app.watch.tick(linden.rig.id);
   }
   await app.bench.adopt(linden.rig.id, bench, true, 1);
+  return fromMs;
+}
+
+/** The year is kept whole or not at all. No rig judges it: what rang in it rang long ago. */
+async function loadYear(app: App, { rig, units }: Linden, endMs: number): Promise<void> {
+  const readings = [...lindenYear(units, rig.loadState, SEED, endMs)].flatMap((day) => day.map((f) => ({ ...f, rssiDbm: null })));
+  await app.watch.ingest(readings, 'bench', { onlyRig: '' });
 }

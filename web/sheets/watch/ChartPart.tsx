@@ -32,6 +32,24 @@ export function timeTicks(from: number, to: number, most: number): number[] {
   return out;
 }
 
+/** A name beside a mark takes this share of the width, at most. */
+const NAME_SHARE = 0.14;
+
+/** Where each mark's name stands so that no two lie on each other: at the top, at the foot, or nowhere. @param span of the axis, ms */
+export function markRows(marks: readonly ChartMark[], span: number): ('end' | 'start' | null)[] {
+  const last = { end: Number.NEGATIVE_INFINITY, start: Number.NEGATIVE_INFINITY };
+  const out: ('end' | 'start' | null)[] = marks.map(() => null);
+  const order = marks.map((_, i) => i).sort((a, b) => (marks[a] as ChartMark).ms - (marks[b] as ChartMark).ms);
+  for (const i of order) {
+    const { ms } = marks[i] as ChartMark;
+    const row = (['end', 'start'] as const).find((r) => ms - last[r] >= NAME_SHARE * span);
+    if (!row) continue;
+    out[i] = row;
+    last[row] = ms;
+  }
+  return out;
+}
+
 const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 const second = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
@@ -151,6 +169,7 @@ export const ChartPart = memo(function ChartPart({
         },
       ];
     });
+    const rows = markRows(marks, to - from);
     const font = { family: 'Archivo Variable, Archivo, sans-serif', size: 13 };
     return {
       data: { datasets },
@@ -226,9 +245,9 @@ export const ChartPart = memo(function ChartPart({
                   borderWidth: 1.5,
                   borderDash: [2, 3],
                   label: {
-                    display: marks.length <= 12,
+                    display: rows[i] !== null,
                     content: m.label,
-                    position: (i % 2 === 0 ? 'end' : 'start') as 'end' | 'start',
+                    position: rows[i] ?? 'end',
                     backgroundColor: ink('--paper'),
                     color: ink('--ink'),
                     font: { ...font, size: 12 },

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { ChartAnswer, ChartPoint } from '#schema/history.ts';
 import { openAlarm } from '../../mount.tsx';
 import { steadyView } from '../../testing.ts';
-import { timeTicks } from './ChartPart.tsx';
+import { markRows, timeTicks } from './ChartPart.tsx';
 import { limitsFrom, linesOf, marksOf } from './series.ts';
 
 const T = Date.parse('2026-05-01T08:00:00Z');
@@ -99,6 +99,19 @@ it('marks are the alarms of the wheels drawn, inside the stretch; a unit’s too
     { ms: T + 60_000, label: 'A1L low' },
     { ms: T + 180_000, label: 'B silent' },
   ]);
+});
+
+it('names of marks never lie on each other: top, foot, or none', () => {
+  const at = (...ms: number[]) =>
+    markRows(
+      ms.map((m) => ({ ms: m, label: 'B2L low' })),
+      100,
+    );
+  expect(at(0, 50, 100)).toEqual(['end', 'end', 'end']);
+  expect(at(0, 2, 4, 50)).toEqual(['end', 'start', null, 'end']);
+  // In whatever order they come.
+  expect(at(50, 4, 2, 0)).toEqual(['end', null, 'start', 'end']);
+  expect(at()).toEqual([]);
 });
 
 describe('marks of a time axis', () => {
