@@ -23,4 +23,15 @@ describe('core stands alone', () => {
     const text = readFileSync(join(here, file), 'utf8');
     expect(text).not.toMatch(/Date\.now|new Date\(\)|Math\.random|performance\.now/);
   });
+
+  it('the watch knows nothing of the bench, however far its imports are followed', () => {
+    const importsOf = (file: string): string[] =>
+      [...readFileSync(join(here, file), 'utf8').matchAll(/^(?:import|export)[^;]*?from '(\.[^']+)';/gms)].map((m) =>
+        relative(here, resolve(dirname(join(here, file)), m[1] as string)),
+      );
+    const seen = new Set(sources.filter((f) => f.startsWith('watch/') && !f.includes('.test')));
+    for (const file of seen) for (const next of importsOf(file)) seen.add(next);
+    expect(seen.size).toBeGreaterThan(10);
+    expect([...seen].filter((f) => f.startsWith('bench/'))).toEqual([]);
+  });
 });

@@ -25,7 +25,10 @@ async function main(): Promise<void> {
     hosts: (process.env.DRUCKWERK_HOSTS ?? (host === '127.0.0.1' || host === '0.0.0.0' ? '' : host)).split(',').filter(Boolean),
   });
   await app.watch.changeRecords((raw) => ensureStandIns(raw, new Date().toISOString()));
-  if (demo) await loadDemo(app, Date.now());
+  if (demo) {
+    console.log('Loading the demo world; the first time this takes some seconds.');
+    await loadDemo(app, Date.now());
+  }
   app.start();
 
   const server = app.express.listen(port, host);
