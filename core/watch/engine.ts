@@ -405,15 +405,7 @@ export class Engine {
     memory.lastC = tempC;
     if (kpa >= WATCH.fittedFromKpa) {
       if (wheel.limits.waitsFitting) memory.fitted = true;
-      if (memory.askedMs || memory.offSinceMs) {
-        // The sensor is back on its valve: what the tire holds now begins anew.
-        memory.askedMs = null;
-        memory.offSinceMs = null;
-        memory.handledMs = ms;
-        memory.putOnMs = ms;
-        if (memory.active.rapid) this.#return(wheel, 'rapid', ms, out);
-        forgetAir(memory);
-      }
+      this.#backOn(wheel, ms, out);
     } else if (prevMs !== null && before >= WATCH.fittedFromKpa && this.#around.moving !== true) {
       memory.askedMs = ms;
       memory.handledMs = ms;
@@ -427,6 +419,18 @@ export class Engine {
     }
     this.#after(wheel, ms, volts, tempC, out);
     return true;
+  }
+
+  /** It is heard with pressure: a sensor that was off is back on its valve, and what the tire holds now begins anew. */
+  #backOn(wheel: WatchedWheel, ms: number, out: WatchEvent[]): void {
+    const { memory } = wheel;
+    if (memory.askedMs == null && memory.offSinceMs == null) return;
+    memory.askedMs = null;
+    memory.offSinceMs = null;
+    memory.handledMs = ms;
+    memory.putOnMs = ms;
+    if (memory.active.rapid) this.#return(wheel, 'rapid', ms, out);
+    forgetAir(memory);
   }
 
   /** Whether a reading with the last figures tells nothing new. */
@@ -453,7 +457,10 @@ export class Engine {
     memory.lastMs = ms;
     memory.lastKpa = kpa;
     memory.noTemp = true;
-    if (kpa >= WATCH.fittedFromKpa && wheel.limits.waitsFitting) memory.fitted = true;
+    if (kpa >= WATCH.fittedFromKpa) {
+      if (wheel.limits.waitsFitting) memory.fitted = true;
+      this.#backOn(wheel, ms, out);
+    }
     this.#judgeAgain(wheel, ms, out);
   }
 
@@ -907,6 +914,8 @@ export class Engine {
       wheel.told = toldAir(limits.airC ?? null);
       // Cold equivalents at another temperature, or through another kind of sensor, are other figures.
       if (wheel.limits.coldTempC !== before.coldTempC || wheel.limits.sensorKind !== before.sensorKind) forgetAir(wheel.memory);
+      // Nothing is asked of a unit that is put away.
+      if (wheel.limits.resting) wheel.memory.askedMs = null;
       if (wheel.memory.lastMs !== null) this.#judgeAgain(wheel, wheel.memory.lastMs, out);
     }
     this.#index();

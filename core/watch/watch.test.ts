@@ -340,6 +340,17 @@ describe('a reading typed without a temperature', () => {
     expect(told(out).at(-1)).toBe('returned low 2');
     expect(watch.memory('A1L')?.noTemp).toBe(false);
   });
+  it('tells that a sensor that fell to nothing is on its valve', () => {
+    const out: WatchEvent[] = [];
+    const watch = new Watch({ A1L: limits, A1R: limits }, { sleepAware: true });
+    for (let m = 0; m < 3; m += 1) watch.read('A1L', m * MIN, 551, 20, out);
+    watch.read('A1L', 3 * MIN, 0, 20, out);
+    expect(watch.memory('A1L')?.askedMs).toBe(3 * MIN);
+    watch.read('A1L', 4 * MIN, 540, Number.NaN, out);
+    expect(watch.memory('A1L')?.askedMs).toBeNull();
+    expect(Object.keys(watch.memory('A1L')?.active ?? {})).toEqual([]);
+  });
+
   it('does not end a heat alarm of which it says nothing', () => {
     const watch = one();
     const out = feed(watch, 'A1L', [
@@ -348,6 +359,16 @@ describe('a reading typed without a temperature', () => {
     ]);
     expect(told(out)).toEqual(['raised hot 0']);
   });
+});
+
+it('a unit that is disconnected is asked nothing', () => {
+  const out: WatchEvent[] = [];
+  const watch = new Watch({ A1L: limits, B1L: limits }, { sleepAware: true });
+  for (let m = 0; m < 3; m += 1) watch.read('B1L', m * MIN, 551, 20, out);
+  watch.read('B1L', 3 * MIN, 0, 20, out);
+  expect(watch.memory('B1L')?.askedMs).toBe(3 * MIN);
+  watch.configure({ A1L: limits, B1L: { ...limits, resting: true } }, new Set(), out);
+  expect(watch.memory('B1L')?.askedMs).toBeNull();
 });
 
 describe('apart', () => {

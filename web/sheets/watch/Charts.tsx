@@ -37,6 +37,12 @@ const TITLES: Record<Quantity, string> = {
   temperature: 'Temperature as read',
 };
 
+/** The last six hours, or as much of them as there is, ten minutes at the least. */
+const latest = (firstMs: number, lastMs: number): Stretch => ({
+  from: Math.min(Math.max(lastMs - 6 * 3_600_000, firstMs - 60_000), lastMs - 600_000),
+  to: lastMs,
+});
+
 /** Charts of any stretch, from a minute to years. */
 export default function Charts() {
   const { rig, units, wheels } = useRig();
@@ -51,7 +57,8 @@ export default function Charts() {
   const chartRef = useRef<ChartJs<'line'> | null>(null);
   const positions = picked ?? paired;
   const lastMs = span.data?.to ? Math.ceil(Date.parse(span.data.to) / 60_000) * 60_000 : null;
-  const { from, to } = stretch ?? { from: (lastMs ?? 0) - 6 * 3_600_000, to: lastMs ?? 0 };
+  const firstMs = span.data?.from ? Date.parse(span.data.from) : 0;
+  const { from, to } = stretch ?? latest(firstMs, lastMs ?? 0);
   const chart = useChart(rig.id, from, to, positions, 600, lastMs !== null && to > from);
   const alarms = useAlarmsBetween(rig.id, from, to, lastMs !== null && to > from);
   const view = watch.data;
@@ -218,7 +225,7 @@ export default function Charts() {
                 return (
                   <button
                     type="button"
-                    className={`h-full min-h-[44px] w-full border p-1 text-left ${on ? 'border-2 border-ink bg-ink text-paper' : 'border-rule'}`}
+                    className={`h-full min-h-[44px] w-full border p-1 text-left ${on ? 'border-2 border-ink bg-ink text-paper' : 'border-rule bg-paper'}`}
                     data-position={w.position}
                     aria-pressed={on}
                     disabled={!w.wheel.sensor}

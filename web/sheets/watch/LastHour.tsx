@@ -41,7 +41,8 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
     [chart.data, f.unit, key, urgentKey],
   );
   const marks = useMemo(() => marksOf(alarms.data ?? [], positions, to - HOUR, to), [alarms.data, positions, to]);
-  if (lines.length === 0) return null;
+  // Figures typed without a temperature have no gap that could be told.
+  if (!lines.some((l) => l.points.some((p) => p.y !== null))) return null;
   return (
     <section className="mt-6" aria-label="Last hour">
       <h2 className="text-[16px]">
