@@ -3,12 +3,14 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { best, makeReadings, makeRig, startServer } from './readings.ts';
+import { median } from '#core/watch/watch.ts';
+import { makeReadings, makeRig, startServer } from './readings.ts';
 
 const COUNT = 100_000;
-const RUNS = 3;
+/** Turn and turn about, so that both sides meet the same machine; the first turn warms up and is not counted. */
+const TURNS = 8;
 const startMs = Date.UTC(2026, 0, 1);
-const rows = makeReadings(COUNT * RUNS, startMs);
+const rows = makeReadings(COUNT * TURNS, startMs);
 
 const folder = mkdtempSync(join(tmpdir(), 'druckwerk-bench-'));
 const raw = new Database(join(folder, 'raw.sqlite'));
@@ -17,29 +19,31 @@ raw.pragma('synchronous = FULL');
 raw.exec(`create table readings (sensor_id text not null, time_ms integer not null, pressure_kpa real not null, temp_c real not null,
   battery_v real, rssi_dbm real, source text not null, primary key (sensor_id, time_ms)) without rowid, strict`);
 const insert = raw.prepare('insert or ignore into readings values (?, ?, ?, ?, null, null, ?)');
-let part = 0;
-const bare = best(RUNS, () => {
-  const slice = rows.slice(part * COUNT, (part + 1) * COUNT);
-  part += 1;
+/** Seconds of a bare insert of one turn's rows. */
+function bareTurn(turn: number): number {
+  const slice = rows.slice(turn * COUNT, (turn + 1) * COUNT);
+  const from = performance.now();
   raw.transaction(() => {
     for (const r of slice) insert.run(r.sensorId, r.ms, r.kpa, r.tempC, 'history');
   })();
-});
-raw.close();
+  return (performance.now() - from) / 1000;
+}
 
 const port = 4698;
 const base = `http://127.0.0.1:${port}`;
 const server = await startServer(folder, port);
 try {
   await makeRig(base, ['single', 'dual'], ['single', 'single'], 551);
-  let http = Number.POSITIVE_INFINITY;
-  for (let run = 0; run < RUNS; run += 1) {
+  const bare: number[] = [];
+  const http: number[] = [];
+  for (let turn = 0; turn < TURNS; turn += 1) {
     const lines = rows
-      .slice(run * COUNT, (run + 1) * COUNT)
+      .slice(turn * COUNT, (turn + 1) * COUNT)
       .map((r) =>
         JSON.stringify({ sensorId: r.sensorId, time: new Date(r.ms).toISOString(), pressureKpa: r.kpa, tempC: r.tempC }),
       )
       .join('\n');
+    const plain = bareTurn(turn);
     const from = performance.now();
     const res = await fetch(`${base}/api/readings?history=true`, {
       method: 'POST',
@@ -47,14 +51,22 @@ try {
       body: lines,
     });
     const answer = (await res.json()) as { accepted: number };
-    http = Math.min(http, (performance.now() - from) / 1000);
+    const whole = (performance.now() - from) / 1000;
     if (answer.accepted !== COUNT) throw new Error(JSON.stringify(answer).slice(0, 300));
+    if (turn === 0) continue;
+    bare.push(plain);
+    http.push(whole);
   }
+  const rate = (seconds: number) => (COUNT / seconds / 1000).toFixed(0);
+  const ratios = bare.map((b, i) => b / (http[i] as number)).sort((x, y) => x - y);
   console.log(
-    `ingest: ${(COUNT / http / 1000).toFixed(1)} thousand readings a second over HTTP, bare insert ${(COUNT / bare / 1000).toFixed(1)} thousand`,
+    `ingest: ${rate(median(http))} thousand readings a second over HTTP, bare insert ${rate(median(bare))} thousand, each the middle of ${TURNS - 1}`,
   );
-  console.log(`ingest ratio to the bare insert: ${(bare / http).toFixed(3)}`);
+  console.log(
+    `ingest ratio to the bare insert: ${median(ratios).toFixed(2)} (${ratios[0]?.toFixed(2)} to ${ratios.at(-1)?.toFixed(2)})`,
+  );
 } finally {
+  raw.close();
   server.kill('SIGTERM');
   await new Promise((r) => server.on('exit', r));
   rmSync(folder, { recursive: true, force: true });

@@ -33,6 +33,32 @@ describe('POST /api/readings', () => {
     ]);
   });
 
+  // More rows than one insert takes, so that whole parts are new, whole parts are known, and some are mixed.
+  it.each<[string, (i: number) => boolean, boolean]>([
+    ['none', () => false, false],
+    ['all', () => true, false],
+    ['whole parts', (i) => i < 128, false],
+    ['every third', (i) => i % 3 === 0, false],
+    ['one in the middle', (i) => i === 150, true],
+    ['one of the rest', (i) => i === 299, true],
+  ])('of 300 readings it knows which are here already: %s', async (_, known, withVolts) => {
+    await makeCar(s);
+    const all = Array.from({ length: 300 }, (_, i) => ({
+      ...readingAt(i % 2 === 0 ? 'A00001' : 'A00002', -300 + i, 240 + (i % 7)),
+      ...(withVolts ? { batteryV: 2.9, rssiDbm: -70 } : {}),
+    }));
+    const before = all.filter((_, i) => known(i)).map((r) => ({ ...r, pressureKpa: 200 }));
+    if (before.length > 0) await post(before).expect(200);
+    expect((await ndjson(all.map((r) => JSON.stringify(r))).expect(200)).body).toMatchObject({
+      accepted: 300 - before.length,
+      repeated: before.length,
+    });
+    // What was here first stays, what came new is as it came.
+    const rows = await s.db('readings').orderBy(['time_ms']);
+    expect(rows.map((r) => r.pressure_kpa)).toEqual(all.map((r, i) => (known(i) ? 200 : r.pressureKpa)));
+    expect(rows.every((r) => r.battery_v === (withVolts ? 2.9 : null) && r.rssi_dbm === (withVolts ? -70 : null))).toBe(true);
+  });
+
   it('tells line by line what is wrong and keeps the good lines', async () => {
     await makeCar(s);
     const lines = [

@@ -342,12 +342,9 @@ export class WatchKeeper {
         if (places) known.push({ reading: r, places });
         else counts.unknownSensor += 1;
       }
-      for (let at = 0; at < known.length; at += ROWS_AT_ONCE) {
-        const part = known.slice(at, at + ROWS_AT_ONCE);
-        for (const k of insertFresh(s, part, source)) {
-          counts.accepted += 1;
-          if (k.places.length > 0) fresh.push(k);
-        }
+      for (const k of insertFresh(s, known, source)) {
+        counts.accepted += 1;
+        if (k.places.length > 0) fresh.push(k);
       }
       counts.repeated = known.length - counts.accepted;
       // The watch goes by event time, whatever order a batch came in.
@@ -799,37 +796,65 @@ function markDays(s: ReturnType<typeof prepare>, fresh: readonly { reading: Chec
 const ROWS_AT_ONCE = 64;
 
 /**
- * Store readings and say which of them are new. Many rows at once are stored in half the time; when one of them is there already, they
- * are taken back and stored one by one, to know which.
+ * Store readings and say which of them are new. Many rows at once are stored in half the time: as long as all of them are new, or none, no
+ * more need be asked. Where only some are, all is taken back and stored one by one, to know which.
  */
 function insertFresh<T extends { reading: CheckedReading }>(
   s: ReturnType<typeof prepare>,
-  part: T[],
+  known: readonly T[],
   source: ReadingSource,
-): T[] {
-  const rowOf = (r: CheckedReading) => [r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source];
-  if (part.length === ROWS_AT_ONCE) {
-    const values: unknown[] = [];
-    for (const { reading: r } of part) values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source);
-    s.savepoint.run();
-    const { changes } = s.insertMany.run(values);
-    if (changes === part.length) {
-      s.release.run();
-      return part;
-    }
-    s.takeBack.run();
-    s.release.run();
+): readonly T[] {
+  const one = ({ reading: r }: T) =>
+    s.insertReading.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes > 0;
+  const whole = known.length - (known.length % ROWS_AT_ONCE);
+  if (whole === 0) return known.filter(one);
+  s.savepoint.run();
+  const fresh: T[] = [];
+  let mixed = false;
+  for (let at = 0; at < whole && !mixed; at += ROWS_AT_ONCE) {
+    const part = known.slice(at, at + ROWS_AT_ONCE);
+    const changes = insertPart(s, part, source);
+    if (changes === part.length) fresh.push(...part);
+    else mixed = changes > 0;
   }
-  return part.filter(({ reading }) => s.insertReading.run(rowOf(reading)).changes > 0);
+  if (mixed) s.takeBack.run();
+  s.release.run();
+  if (mixed) return known.filter(one);
+  for (let at = whole; at < known.length; at += 1) if (one(known[at] as T)) fresh.push(known[at] as T);
+  return fresh;
 }
+
+/** @returns how many of the rows were new */
+function insertPart(s: ReturnType<typeof prepare>, part: readonly { reading: CheckedReading }[], source: ReadingSource): number {
+  const values: unknown[] = [];
+  // Most sensors' readings come without volts and level: what is not there need not be bound.
+  const plain = part.every(({ reading: r }) => r.batteryV === null && r.rssiDbm === null);
+  for (const { reading: r } of part) {
+    if (plain) values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC);
+    else values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm);
+  }
+  return s.insertMany[source][plain ? 'plain' : 'full'].run(values).changes;
+}
+
+const manyRows = (raw: Database, row: string) =>
+  raw.prepare(
+    `insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values ${Array(ROWS_AT_ONCE).fill(row).join(', ')}`,
+  );
+const manyOf = (raw: Database, source: ReadingSource) => ({
+  plain: manyRows(raw, `(?, ?, ?, ?, null, null, '${source}')`),
+  full: manyRows(raw, `(?, ?, ?, ?, ?, ?, '${source}')`),
+});
 
 const prepare = (raw: Database) => ({
   savepoint: raw.prepare('savepoint part'),
   release: raw.prepare('release part'),
   takeBack: raw.prepare('rollback to part'),
-  insertMany: raw.prepare(
-    `insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values ${Array(ROWS_AT_ONCE).fill('(?, ?, ?, ?, ?, ?, ?)').join(', ')}`,
-  ),
+  insertMany: {
+    live: manyOf(raw, 'live'),
+    history: manyOf(raw, 'history'),
+    bench: manyOf(raw, 'bench'),
+    typed: manyOf(raw, 'typed'),
+  } satisfies Record<ReadingSource, unknown>,
   insertReading: raw.prepare(
     'insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values (?, ?, ?, ?, ?, ?, ?)',
   ),
