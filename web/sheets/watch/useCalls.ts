@@ -4,6 +4,7 @@ import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { setPreferences, usePreferences } from '../../app/preferences.ts';
 import { useAlarms, useWatch } from '../../data/queries.ts';
 import { useFormat } from '../../parts/format.ts';
+import { askForNotices, notice } from '../../parts/notices.ts';
 import { ring, wakeSound } from '../../parts/sound.ts';
 import { toast } from '../../parts/toast.ts';
 import { groupWords } from '../../parts/words-alarms.ts';
@@ -60,14 +61,9 @@ export function useCalls(rigId: string): Calls {
       const key = `${g.key} ${g.fromTime} ${g.severity}`;
       if (told.current.has(key)) continue;
       told.current.add(key);
-      if (first || g.severity === 'know' || typeof Notification === 'undefined' || Notification.permission !== 'granted')
-        continue;
+      if (first || g.severity === 'know') continue;
       const words = groupWords(g, byPosition, f, now);
-      try {
-        new Notification(words.title, { body: words.text, tag: g.key });
-      } catch {
-        // Some browsers on phones show notifications only from a service worker.
-      }
+      void notice(words.title, words.text, g.key).catch(() => undefined);
     }
   }, [groups, byPosition, f, now, alarms.data]);
 
@@ -79,6 +75,6 @@ export async function turnSoundOn(): Promise<void> {
   if (await wakeSound()) {
     setPreferences({ sound: true });
     ring();
-    if (typeof Notification !== 'undefined' && Notification.permission === 'default') void Notification.requestPermission();
+    askForNotices();
   } else toast('This browser gives no sound.', { tone: 'error' });
 }
