@@ -623,8 +623,13 @@ export class Engine {
       const m = w.memory;
       if (m.lastMs === null || ms - m.lastMs > WATCH.apartFreshMs || w.filling || m.askedMs != null || this.#silenced(w))
         continue;
-      if (m.putOnMs != null) continue;
       there.push(w);
+    }
+    // Beside one that has settled, one that has not shows the air still, and would make the other look hot. New together, they warm together.
+    if (there.some((w) => w.memory.putOnMs != null) && there.some((w) => w.memory.putOnMs == null)) {
+      let kept = 0;
+      for (const w of there) if (w.memory.putOnMs == null) there[kept++] = w;
+      there.length = kept;
     }
     const n = there.length;
     if (n < 2) return;

@@ -433,6 +433,22 @@ describe('a sensor that was just put on', () => {
     expect(ring(warming, (m) => hotKpa - 0.8 * m)).toEqual(['A1L apart']);
     expect(ring(warming, (m) => (m < 5 ? hotKpa : Math.max(300, hotKpa - 30 * (m - 4))))).toContain('A1L rapid');
   });
+  it('of an axle whose sensors are all new a hot hub is told all the same', () => {
+    const out: WatchEvent[] = [];
+    const watch = new Watch({ A1L: cap, A1R: cap }, { sleepAware: true });
+    watch.surround({ airC: 20, moving: true, ambientKpa: 101.3 });
+    watch.configure({ A1L: cap, A1R: cap }, new Set(['A1L', 'A1R']), out);
+    // Both warm as on every drive, 30 K of gas in half an hour; A1L by 25 K more. A cap shows half of it.
+    const kpaAt = (gasC: number) => Math.round(((500 + 101.3) * (gasC + 273.15)) / 293.15 - 101.3);
+    for (let m = 0; m <= 19; m += 1) {
+      const gas = 20 + m;
+      const hot = gas + Math.min(25, 2 * m);
+      watch.read('A1L', m * MIN, kpaAt(hot), 20 + Math.round((hot - 20) / 2), out);
+      watch.read('A1R', m * MIN + 1000, kpaAt(gas), 20 + Math.round((gas - 20) / 2), out);
+    }
+    expect(out.filter((e) => e.type === 'raised').map((e) => `${e.position} ${e.kind}`)).toEqual(['A1L apart']);
+  });
+
   it('remembers over a stop since when it is on', () => {
     const out: WatchEvent[] = [];
     const watch = new Watch({ A1L: cap }, { sleepAware: true });
