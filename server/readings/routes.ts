@@ -14,7 +14,7 @@ import { timeParam } from './times.ts';
 
 const BODY_LIMIT = 25_000_000;
 /** Readings kept in one transaction. */
-const BATCH = 16_000;
+const BATCH = 32_000;
 const NAMED_REFUSALS = 1000;
 const MOST_ROWS = 50_000;
 /** How far back a rig learns from its own readings. */

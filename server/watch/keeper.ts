@@ -782,12 +782,11 @@ function limitsOf(watched: Watched): Record<string, WheelLimits> {
 
 /** The rollups of the days of these readings are out of date. */
 function markDays(s: ReturnType<typeof prepare>, fresh: readonly { reading: CheckedReading }[]): void {
-  const marked = new Set<string>();
+  const marked = new Map<string, number>();
   for (const { reading } of fresh) {
     const day = Math.floor(reading.ms / DAY_MS);
-    const key = `${reading.sensorId} ${day}`;
-    if (marked.has(key)) continue;
-    marked.add(key);
+    if (marked.get(reading.sensorId) === day) continue;
+    marked.set(reading.sensorId, day);
     s.markDay.run(reading.sensorId, day);
   }
 }
