@@ -37,7 +37,7 @@ export function TopUpBox({ open, onClose, view }: { open: boolean; onClose: () =
                 ? 'not heard'
                 : isFresh(w)
                   ? f.pressure(w.pressureKpa)
-                  : `(${f.figure(w.pressureKpa)}), ${duration(w.ageS ?? 0)} old`}
+                  : `(${f.pressure(w.pressureKpa)}), ${duration(w.ageS ?? 0)} old`}
             </span>
           </label>
         ))}

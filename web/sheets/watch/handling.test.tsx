@@ -64,6 +64,15 @@ describe('filling', () => {
     expect((screen.getByRole('button', { name: /^Begin filling/ }) as HTMLButtonElement).disabled).toBe(true);
   });
 
+  it('gives an old figure in brackets, with its unit and its age', async () => {
+    const view = watchView({}, { B1R: { state: 'silent', ageS: 2460 } });
+    const { user } = mount(<Handling view={view} units={units} repeater={false} />);
+    await user.click(screen.getByRole('button', { name: 'Fill tires' }));
+    const says = (p: string) => screen.getByRole('checkbox', { name: new RegExp(p) }).closest('label')?.textContent;
+    expect(says('B1R')?.replaceAll('\u00a0', ' ')).toBe('B1R(500 kPa), 41 min old');
+    expect(says('B1L')?.replaceAll('\u00a0', ' ')).toBe('B1L500 kPa');
+  });
+
   it('is ended by hand', async () => {
     const view = watchView({ topUp: { positions: ['A1L', 'A1R'], untilTime: '2026-05-01T08:30:00.000Z' } });
     const { user, sentTo } = mount(<Handling view={view} units={units} repeater={false} />, {
