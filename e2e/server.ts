@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import { test as base, expect, type Page } from '@playwright/test';
+import { carDocument } from '../server/testing.ts';
 
 /** The built server in a process of its own, on a data folder of its own. */
 export class ServerProcess {
@@ -118,3 +119,19 @@ export async function rigId(server: ServerProcess, name: string): Promise<string
   const rigs = (await (await fetch(`${server.url}/api/rigs`)).json()) as { id: string; name: string }[];
   return rigs.find((r) => r.name === name)?.id as string;
 }
+
+/** A car and a trailer of four wheels each, all paired, at 250 kPa. */
+export async function makeRig(server: ServerProcess): Promise<string> {
+  const car = await post<{ id: string }>(server, 'units', carDocument());
+  const trailer = await post<{ id: string }>(server, 'units', {
+    ...carDocument(['B00001', 'B00002', 'B00003', 'B00004']),
+    name: 'Cart',
+    kind: 'trailer',
+  });
+  return (await post<{ id: string }>(server, 'rigs', { name: 'Errand', unitIds: [car.id, trailer.id], loadState: 'loaded' })).id;
+}
+/** One reading, posted as a program would. */
+export const heard = (server: ServerProcess, sensorId: string, secondsAgo: number, pressureKpa: number, tempC = 20) =>
+  post<{ accepted: number }>(server, 'readings', [
+    { sensorId, time: new Date(Date.now() - secondsAgo * 1000).toISOString(), pressureKpa, tempC },
+  ]);

@@ -1,5 +1,5 @@
 import { carDocument } from '../server/testing.ts';
-import { expect, post, test } from './server.ts';
+import { expect, heard, makeRig, post, test } from './server.ts';
 
 // A trace takes a picture of every change, and would be what is measured.
 test.use({ trace: 'off' });
@@ -54,4 +54,40 @@ test('twenty-four wheels at ten updates a second do not hold up the page', async
   expect(share(0.5)).toBeLessThan(20);
   // Server, test and browser share this machine: a frame in thirty may wait for them.
   expect(late).toBeLessThan(10);
+});
+
+test('two browsers show a reading within 150 ms of each other', async ({ browser, own, page }) => {
+  const rig = await makeRig(own);
+  const other = await (await browser.newContext()).newPage();
+  const pages = [page, other];
+  // Watches that have been open for a while: the chart of the last hour is drawn with the first reading.
+  await heard(own, 'A00001', 60, 230);
+  for (const p of pages) {
+    await p.goto(`${own.url}/rigs/${rig}/watch`);
+    await expect(p.getByRole('img', { name: /Gap of each wheel/ })).toBeVisible();
+    await p.evaluate(() => {
+      const w = window as unknown as { shown: Record<string, number> };
+      w.shown = {};
+      new MutationObserver(() => {
+        const text = document.querySelector('[data-position="A1L"] .figure')?.textContent ?? '';
+        w.shown[text] ??= performance.timeOrigin + performance.now();
+      }).observe(document.body, { subtree: true, childList: true, characterData: true, attributes: true });
+    });
+  }
+  const apart: number[] = [];
+  for (let i = 0; i < 20; i += 1) {
+    const kpa = 240 + i * 3;
+    const figure = (kpa / 6.894757293168).toFixed(1);
+    await heard(own, 'A00001', 40 - i, kpa);
+    for (const p of pages) await expect(p.locator('[data-position="A1L"]')).toContainText(figure);
+    const at = await Promise.all(
+      pages.map((p) => p.evaluate((f) => (window as unknown as { shown: Record<string, number> }).shown[f] as number, figure)),
+    );
+    apart.push(Math.abs((at[0] as number) - (at[1] as number)));
+  }
+  console.log(`two browsers apart, ms: ${apart.map((a) => a.toFixed(0)).join(' ')}`);
+  // Server, test and both browsers share two cores: of twenty, one may have waited for the others.
+  expect(apart.filter((ms) => ms >= 150).length).toBeLessThan(2);
+  expect(apart.sort((a, b) => a - b)[10]).toBeLessThan(50);
+  await other.context().close();
 });
