@@ -24,8 +24,8 @@ export type WatchOptions = EngineOptions;
 /** The watch's whole memory: what `Watch` is built from again after a stop. */
 export type WatchSnapshot = EngineSnapshot;
 
-/** A reading in the log, in the order of its time. */
-interface Logged {
+/** A reading in the log, in the order of its time: event time in ms, kPa gauge, °C and V; NaN: not told. */
+export interface LoggedReading {
   position: string;
   ms: number;
   kpa: number;
@@ -34,7 +34,7 @@ interface Logged {
 }
 
 /** From its rise to its end (null while it lasts). */
-interface Episode {
+export interface Episode {
   position: string;
   kind: AlarmKind;
   fromMs: number;
@@ -42,14 +42,32 @@ interface Episode {
   last: WatchEvent;
 }
 
-/** A state of the engine, and how long the log was then. */
-interface Mark {
+/** A state of the engine that was, and the alarms that were open then or rose before and count still. Plain data. */
+export interface Footing {
+  /** Event time, ms since the epoch: a reading older than this is not put in its place. */
   ms: number;
   state: EngineSnapshot;
   episodes: Episode[];
 }
 
-const before = (a: Logged, b: Logged): boolean => a.ms < b.ms || (a.ms === b.ms && a.position < b.position);
+/** What a watch that was stopped needs to put late readings in their place again. */
+export interface Past {
+  footing: Footing;
+  /** Readings of its wheels since the footing, in any order. */
+  readings: readonly LoggedReading[];
+}
+
+const before = (a: LoggedReading, b: LoggedReading): boolean => a.ms < b.ms || (a.ms === b.ms && a.position < b.position);
+
+const alarmsAlike = (a: ReadonlyMap<string, ActiveAlarm>, b: ReadonlyMap<string, ActiveAlarm>): boolean =>
+  a.size === b.size && [...a].every(([key, alarm]) => b.get(key)?.fromMs === alarm.fromMs);
+
+/** Whether two memories of a wheel were last told the same and tell the same alarms. */
+function alike(a: Readonly<WheelMemory> | undefined, b: Readonly<WheelMemory> | undefined): boolean {
+  if (a?.lastMs !== b?.lastMs) return false;
+  const [one, other] = [a, b].map((m) => new Map(Object.entries(m?.active ?? {})));
+  return alarmsAlike(one as Map<string, ActiveAlarm>, other as Map<string, ActiveAlarm>);
+}
 
 /**
  * The watch of one rig: takes readings, says when alarms rise and return. A reading up to ten minutes late is put in its place: the
@@ -61,11 +79,11 @@ export class Watch {
   readonly #options: WatchOptions;
   #limits: Readonly<Record<string, WheelLimits>>;
   #engine: Engine;
-  #log: Logged[] = [];
+  #log: LoggedReading[] = [];
   /** Log index at `#middle`. */
   #middleAt = 0;
-  #base: Mark;
-  #middle: Mark | null = null;
+  #base: Footing;
+  #middle: Footing | null = null;
   #frontMs = Number.NEGATIVE_INFINITY;
   #tickedMs = Number.NEGATIVE_INFINITY;
   /** A reading came so late that nothing before now can be put in its place; the base is made anew with the next one that is not. */
@@ -73,7 +91,16 @@ export class Watch {
   /** Alarms that were open at the base or rose since. */
   #episodes: Episode[] = [];
 
-  constructor(wheels: Readonly<Record<string, WheelLimits>>, options: WatchOptions, snapshot?: Partial<WatchSnapshot>) {
+  /**
+   * @param snapshot what it knew when it was stopped
+   * @param past without it, nothing older than the snapshot is put in its place
+   */
+  constructor(
+    wheels: Readonly<Record<string, WheelLimits>>,
+    options: WatchOptions,
+    snapshot?: Partial<WatchSnapshot>,
+    past?: Past,
+  ) {
     this.#options = options;
     this.#limits = wheels;
     this.#engine = new Engine(wheels, options, snapshot);
@@ -84,6 +111,35 @@ export class Watch {
       if (last != null && last > this.#frontMs) this.#frontMs = last;
     }
     if (Number.isFinite(this.#frontMs)) this.#base.ms = this.#frontMs;
+    if (past) this.#stepBack(past);
+  }
+
+  /**
+   * Stand on an older state again, with the readings since in the log. They are read once more: when that does not lead to what is known
+   * now (some of them were never judged, or a late one was passed over), the watch stays where it is.
+   */
+  #stepBack({ footing, readings }: Past): void {
+    const engine = new Engine(this.#limits, this.#options, footing.state);
+    const events: WatchEvent[] = [];
+    const log: LoggedReading[] = [];
+    for (const r of [...readings].sort((a, b) => a.ms - b.ms || (a.position < b.position ? -1 : 1))) {
+      if (r.ms >= footing.ms && engine.read(r.position, r.ms, r.kpa, r.tempC, r.volts, events)) log.push(r);
+    }
+    const tickedMs = this.#engine.scannedMs;
+    if (tickedMs !== null) engine.scan(tickedMs, events);
+    const same = Object.keys(this.#limits).every((p) => alike(engine.memory(p), this.#engine.memory(p)));
+    if (!same || !alarmsAlike(engine.missing, this.#engine.missing)) return;
+    this.#base = footing;
+    this.#log = log;
+    if (tickedMs !== null) this.#tickedMs = tickedMs;
+    this.#frontMs = Math.max(log.at(-1)?.ms ?? footing.ms, tickedMs ?? footing.ms);
+    this.#episodes = footing.episodes.map((e) => ({ ...e }));
+    this.#follow(events, 0);
+  }
+
+  /** Where it goes back to for a late reading; null while it cannot. The same object until it moves on. Not to be changed. */
+  get footing(): Footing | null {
+    return this.#closed || !Number.isFinite(this.#base.ms) ? null : this.#base;
   }
 
   #openEpisodes(): void {
@@ -159,6 +215,8 @@ export class Watch {
     if (this.#closed) this.#settle();
     const from = out.length;
     if (!this.#engine.read(position, ms, kpa, tempC, volts, out)) return false;
+    // The first of all: nothing that is older by more will ever be put in its place.
+    if (this.#base.ms === Number.NEGATIVE_INFINITY) this.#base = { ...this.#base, ms: ms - WATCH.lateMs };
     this.#log.push({ position, ms, kpa, tempC, volts });
     this.#frontMs = ms;
     if (out.length > from) this.#follow(out, from);
@@ -229,11 +287,11 @@ export class Watch {
       this.#closed = true;
       return true;
     }
-    const entry: Logged = { position, ms, kpa, tempC, volts };
+    const entry: LoggedReading = { position, ms, kpa, tempC, volts };
     let at = this.#log.length;
-    while (at > 0 && before(entry, this.#log[at - 1] as Logged)) at -= 1;
-    for (let i = at - 1; i >= 0 && (this.#log[i] as Logged).ms === ms; i -= 1) {
-      if ((this.#log[i] as Logged).position === position) return false;
+    while (at > 0 && before(entry, this.#log[at - 1] as LoggedReading)) at -= 1;
+    for (let i = at - 1; i >= 0 && (this.#log[i] as LoggedReading).ms === ms; i -= 1) {
+      if ((this.#log[i] as LoggedReading).position === position) return false;
     }
     this.#log.splice(at, 0, entry);
     this.#again(at, out);
@@ -245,7 +303,7 @@ export class Watch {
     const old = this.#episodes;
     let mark = this.#base;
     let start = 0;
-    if (this.#middle && from >= this.#middleAt && (this.#log[from] as Logged).ms >= this.#middle.ms) {
+    if (this.#middle && from >= this.#middleAt && (this.#log[from] as LoggedReading).ms >= this.#middle.ms) {
       mark = this.#middle;
       start = this.#middleAt;
     } else {
@@ -258,7 +316,7 @@ export class Watch {
     this.#episodes = mark.episodes.map((e) => ({ ...e }));
     const events: WatchEvent[] = [];
     for (let i = start; i < this.#log.length; i += 1) {
-      const r = this.#log[i] as Logged;
+      const r = this.#log[i] as LoggedReading;
       this.#engine.read(r.position, r.ms, r.kpa, r.tempC, r.volts, events);
     }
     this.#frontMs = this.#log.at(-1)?.ms ?? this.#frontMs;

@@ -111,6 +111,15 @@ const migrations: Record<string, Knex.Migration> = {
       await db.raw('alter table readings_old rename to readings');
     },
   },
+  '004-footing': {
+    async up(db) {
+      // An older state of the watch, from which late readings are put in their place after a stop too.
+      await db.raw('alter table rig_states add column footing text');
+    },
+    async down(db) {
+      await db.raw('alter table rig_states drop column footing');
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -161,15 +161,43 @@ describe('time', () => {
     expect(await countReadings()).toBe(2);
   });
 
-  it('one that comes less late is put in its place: the alarm begins earlier and is not rung twice', async () => {
+  /** Nothing between, the server stopped and started, or a transaction that failed. */
+  const between = {
+    'as it runs': async () => undefined,
+    'after a stop of the server': async () => {
+      s = await s.restart();
+    },
+    'after a transaction that failed': async () => {
+      const also = () => {
+        throw new Error('the disk is full');
+      };
+      await expect(s.app.watch.ingest([checked('A00001', 420, 100)], 'history', { also })).rejects.toThrow('the disk is full');
+    },
+  };
+  it.each(Object.keys(between) as (keyof typeof between)[])(
+    'one that comes less late is put in its place, %s: the alarm begins earlier and is not rung twice',
+    async (when) => {
+      await s.app.watch.ingest([checked('A00001', 0, 250)], 'history');
+      await s.app.watch.ingest([checked('A00001', 400, 220)], 'history');
+      const [first] = await alarmsOf(rig.id);
+      await between[when]();
+      await s.app.watch.ingest([checked('A00001', 200, 221)], 'history');
+      const after = (await alarmsOf(rig.id)).filter((a) => a.kind === 'low');
+      expect(after).toHaveLength(1);
+      expect(after[0]?.id).toBe(first?.id);
+      expect(Date.parse(after[0]?.fromTime as string)).toBe(Date.parse(first?.fromTime as string) - 200_000);
+    },
+  );
+
+  it('after a stop nothing is put before a command of the owner', async () => {
     await s.app.watch.ingest([checked('A00001', 0, 250)], 'history');
     await s.app.watch.ingest([checked('A00001', 400, 220)], 'history');
     const [first] = await alarmsOf(rig.id);
+    await s.app.watch.answer(rig.id, 'A1L', 'set');
+    s = await s.restart();
     await s.app.watch.ingest([checked('A00001', 200, 221)], 'history');
     const after = (await alarmsOf(rig.id)).filter((a) => a.kind === 'low');
-    expect(after).toHaveLength(1);
-    expect(after[0]?.id).toBe(first?.id);
-    expect(Date.parse(after[0]?.fromTime as string)).toBe(Date.parse(first?.fromTime as string) - 200_000);
+    expect(after.map((a) => [a.id, a.fromTime])).toEqual([[first?.id, first?.fromTime]]);
   });
 
   it('an alarm that a late reading shows to be none is withdrawn', async () => {

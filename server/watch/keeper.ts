@@ -9,7 +9,10 @@ import { WATCH } from '#core/watch/parameters.ts';
 import { severityOf, stateOf } from '#core/watch/view.ts';
 import {
   BUSY_WINDOW_MS,
+  type Footing,
+  type LoggedReading,
   NO_SURROUNDINGS,
+  type Past,
   Watch,
   type WatchEvent,
   type WatchSnapshot,
@@ -79,6 +82,8 @@ interface Watched {
   bench: BenchClock | null;
   /** What was last sent, to send only what changed. */
   sent: Map<string, Sent>;
+  /** What the database holds of where the watch goes back to for a late reading. */
+  keptFooting: Footing | null;
 }
 
 interface AlarmRow {
@@ -101,6 +106,8 @@ interface AlarmRow {
 }
 
 const DAY_MS = 86_400_000;
+/** A watch holds the readings of ten minutes, and of two thousand more; a rig that has stored more since has not judged them. */
+const MOST_SINCE = 50_000;
 const iso = (ms: number) => new Date(ms).toISOString();
 
 const toAlarm = (r: AlarmRow): Alarm => ({
@@ -171,8 +178,8 @@ export class WatchKeeper {
   /** A rig with what the database remembers of its wheels. */
   #takeUp(raw: Database, rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     const watched = assemble(rig, units);
-    const state = raw.prepare('select silenced_until, state, resting from rig_states where rig_id = ?').get(rig.id) as
-      | { silenced_until: string | null; state: string | null; resting: string }
+    const state = raw.prepare('select silenced_until, state, resting, footing from rig_states where rig_id = ?').get(rig.id) as
+      | { silenced_until: string | null; state: string | null; resting: string; footing: string | null }
       | undefined;
     watched.resting = new Set(state ? (JSON.parse(state.resting) as string[]) : []);
     const memories = raw.prepare('select position, sensor_id, memory from wheel_memory where rig_id = ?').all(rig.id) as {
@@ -190,9 +197,34 @@ export class WatchKeeper {
       const row = sourceOf.get(m.sensor_id, memory.lastMs) as { source: ReadingSource } | undefined;
       if (row) watched.sources.set(m.position, row.source);
     }
-    watched.watch = new Watch(limitsOf(watched), { sleepAware: true }, snapshot);
+    watched.keptFooting = state?.footing ? (JSON.parse(state.footing) as Footing) : null;
+    const past = watched.keptFooting && this.#past(raw, watched, watched.keptFooting);
+    watched.watch = new Watch(limitsOf(watched), { sleepAware: true }, snapshot, past ?? undefined);
     watched.silencedUntil = state?.silenced_until ?? null;
     return watched;
+  }
+
+  /** The readings of a rig since its footing; null when there are more than a watch keeps. */
+  #past(raw: Database, watched: Watched, footing: Footing): Past | null {
+    const since = raw.prepare(
+      `select time_ms as ms, pressure_kpa as kpa, temp_c as tempC, battery_v as volts from readings
+       where sensor_id = ? and time_ms >= ? order by time_ms limit ?`,
+    );
+    const readings: LoggedReading[] = [];
+    for (const { position, wheel } of watched.wheels) {
+      if (!wheel.sensor) continue;
+      const rows = since.all(wheel.sensor.id, footing.ms, MOST_SINCE + 1) as {
+        ms: number;
+        kpa: number;
+        tempC: number | null;
+        volts: number | null;
+      }[];
+      for (const r of rows) {
+        readings.push({ position, ms: r.ms, kpa: r.kpa, tempC: r.tempC ?? Number.NaN, volts: r.volts ?? Number.NaN });
+      }
+      if (readings.length > MOST_SINCE) return null;
+    }
+    return { footing, readings };
   }
 
   #indexSensors(units: readonly Unit[]): void {
@@ -310,6 +342,7 @@ export class WatchKeeper {
       next.silencedUntil = old.silencedUntil;
       next.bench = old.bench;
       next.sent = old.sent;
+      next.keptFooting = old.keptFooting;
       this.#watched.set(rig.id, next);
       this.#writeEvents(next, events, told, old);
       this.#saveState(next);
@@ -447,6 +480,11 @@ export class WatchKeeper {
     const { watch, rig, silencedUntil, resting } = watched;
     const state = JSON.stringify(watch.rigState());
     this.#statements?.saveState.run(rig.id, silencedUntil, state, JSON.stringify([...resting]));
+    // The bench tells its rig of another air many times a minute, and none of its readings is late.
+    const footing = watched.bench ? null : watch.footing;
+    if (footing === watched.keptFooting) return;
+    watched.keptFooting = footing;
+    this.#statements?.saveFooting.run(footing && JSON.stringify(footing), rig.id);
   }
 
   #clockMs(watched: Watched): number {
@@ -748,6 +786,7 @@ function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     resting: new Set(),
     bench: null,
     sent: new Map(),
+    keptFooting: null,
   };
   watched.watch = new Watch(limitsOf(watched), { sleepAware: true });
   return watched;
@@ -865,6 +904,7 @@ const prepare = (raw: Database) => ({
     `insert into rig_states (rig_id, silenced_until, state, resting) values (?, ?, ?, ?)
      on conflict (rig_id) do update set silenced_until = excluded.silenced_until, state = excluded.state, resting = excluded.resting`,
   ),
+  saveFooting: raw.prepare('update rig_states set footing = ? where rig_id = ?'),
   markDay: raw.prepare('insert or ignore into rollup_days (sensor_id, day) values (?, ?)'),
   openAlarm: raw.prepare('select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null'),
   alarmFrom: raw.prepare(
