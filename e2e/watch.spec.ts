@@ -252,6 +252,26 @@ test('a stream that is cut for a minute is shown within seconds and heals withou
   line.close();
 });
 
+test('a chart whose part of the page does not come holds up nothing, and comes with the line', async ({
+  page,
+  own,
+  expected,
+}) => {
+  expected.push(/Failed to load resource|ERR_/);
+  const rig = await makeRig(own);
+  await heard(own, 'A00001', 60, 250);
+  await page.route('**/assets/LastHour*.js', (route) => route.abort('internetdisconnected'));
+  await page.route('**/api/health', (route) => route.abort('internetdisconnected'));
+  const asked = page.waitForRequest('**/api/health');
+  await page.goto(`${own.url}/rigs/${rig}/watch`);
+  await asked;
+  await heard(own, 'A00001', 30, 150);
+  await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'act');
+  await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeHidden();
+  await page.unrouteAll();
+  await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeVisible();
+});
+
 test('a scene is played on the bench and its wheel found on the watch', async ({ page, demo }) => {
   const id = await rigId(demo, 'Smoker');
   await page.goto(`${demo.url}/rigs/${id}/bench`);

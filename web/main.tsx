@@ -5,6 +5,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { App } from './app/App.tsx';
 import { queryClient } from './data/queries.ts';
+import { Mishap } from './parts/Mishap.tsx';
 import './styles.css';
 
 // Radix locks scrolling with a style element of its own: it needs the page's nonce.
@@ -17,7 +18,9 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
       <BrowserRouter>
-        <App />
+        <Mishap what="Druckwerk" about="On this page nothing is watched now: the watch itself runs on in the server.">
+          <App />
+        </Mishap>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -1,23 +1,24 @@
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { Suspense, useEffect, useState } from 'react';
 import { Navigate, Route, Routes, useParams } from 'react-router';
+import { patient } from '../parts/patient.ts';
 import { Shell } from './Shell.tsx';
 
-const Yard = lazy(() => import('../sheets/yard/Yard.tsx'));
-const Layout = lazy(() => import('../sheets/layout/Layout.tsx'));
-const Kit = lazy(() => import('../sheets/kit/Kit.tsx'));
-const Pressures = lazy(() => import('../sheets/pressures/Pressures.tsx'));
-const Alarms = lazy(() => import('../sheets/alarms/Alarms.tsx'));
-const Pairing = lazy(() => import('../sheets/pairing/Pairing.tsx'));
-const Fitting = lazy(() => import('../sheets/fitting/Fitting.tsx'));
-const Radio = lazy(() => import('../sheets/radio/Radio.tsx'));
-const FirstDrive = lazy(() => import('../sheets/first-drive/FirstDrive.tsx'));
-const Watch = lazy(() => import('../sheets/watch/Watch.tsx'));
-const Drive = lazy(() => import('../sheets/watch/Drive.tsx'));
-const Charts = lazy(() => import('../sheets/watch/Charts.tsx'));
-const Replay = lazy(() => import('../sheets/watch/Replay.tsx'));
-const Files = lazy(() => import('../sheets/watch/Files.tsx'));
-const Bench = lazy(() => import('../sheets/bench/Bench.tsx'));
-const Toasts = lazy(() => import('../parts/Toasts.tsx'));
+const Yard = patient(() => import('../sheets/yard/Yard.tsx'));
+const Layout = patient(() => import('../sheets/layout/Layout.tsx'));
+const Kit = patient(() => import('../sheets/kit/Kit.tsx'));
+const Pressures = patient(() => import('../sheets/pressures/Pressures.tsx'));
+const Alarms = patient(() => import('../sheets/alarms/Alarms.tsx'));
+const Pairing = patient(() => import('../sheets/pairing/Pairing.tsx'));
+const Fitting = patient(() => import('../sheets/fitting/Fitting.tsx'));
+const Radio = patient(() => import('../sheets/radio/Radio.tsx'));
+const FirstDrive = patient(() => import('../sheets/first-drive/FirstDrive.tsx'));
+const Watch = patient(() => import('../sheets/watch/Watch.tsx'));
+const Drive = patient(() => import('../sheets/watch/Drive.tsx'));
+const Charts = patient(() => import('../sheets/watch/Charts.tsx'));
+const Replay = patient(() => import('../sheets/watch/Replay.tsx'));
+const Files = patient(() => import('../sheets/watch/Files.tsx'));
+const Bench = patient(() => import('../sheets/bench/Bench.tsx'));
+const Toasts = patient(() => import('../parts/Toasts.tsx'));
 
 function ToWatch() {
   const { rigId } = useParams();

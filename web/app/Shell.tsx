@@ -1,16 +1,18 @@
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { Suspense, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
 import { Switch } from '../parts/controls.tsx';
+import { Mishap } from '../parts/Mishap.tsx';
+import { patient } from '../parts/patient.ts';
 import { kindWords } from '../parts/words-alarms.ts';
 import { markUsed } from '../sheets/yard/used.ts';
 import { setPreferences, usePreferences } from './preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
 
-const Commands = lazy(() => import('./Commands.tsx'));
-const KeysBox = lazy(() => import('./KeysBox.tsx'));
+const Commands = patient(() => import('./Commands.tsx'));
+const KeysBox = patient(() => import('./KeysBox.tsx'));
 
 const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
 const dotWords: Record<Progress['state'], string> = { done: 'done', part: 'begun', open: 'not begun', none: '' };
@@ -254,9 +256,11 @@ export function Shell() {
           </div>
         )}
         <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3 print:p-0">
-          <Suspense fallback={<p className="text-ink2">One moment…</p>}>
-            {rigId === null || whole ? <Outlet context={whole} /> : null}
-          </Suspense>
+          <Mishap what="This sheet" about="The other sheets and the alarms of the rig go on." until={[pathname]}>
+            <Suspense fallback={<p className="text-ink2">One moment…</p>}>
+              {rigId === null || whole ? <Outlet context={whole} /> : null}
+            </Suspense>
+          </Mishap>
         </main>
       </div>
       <Suspense fallback={null}>

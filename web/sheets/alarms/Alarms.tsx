@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react';
+import { Suspense } from 'react';
 import { useSearchParams } from 'react-router';
 import { useRig } from '../../app/useRig.ts';
 import { usePlans } from '../../data/plans.ts';
@@ -6,11 +6,12 @@ import { useMonitor } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
+import { patient } from '../../parts/patient.ts';
 import { gridOf } from './gridOf.ts';
 import { LimitsPart } from './LimitsPart.tsx';
 
-const KeyingCard = lazy(() => import('./KeyingCard.tsx').then((m) => ({ default: m.KeyingCard })));
-const YearPart = lazy(() => import('./YearPart.tsx').then((m) => ({ default: m.YearPart })));
+const KeyingCard = patient(() => import('./KeyingCard.tsx').then((m) => ({ default: m.KeyingCard })));
+const YearPart = patient(() => import('./YearPart.tsx').then((m) => ({ default: m.YearPart })));
 
 const parts = {
   limits: {

@@ -1,27 +1,28 @@
-import { lazy, Suspense } from 'react';
+import { Suspense } from 'react';
 import { useSearchParams } from 'react-router';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
+import { patient } from '../../parts/patient.ts';
 
 const parts = {
   board: {
     text: 'All heard',
     about: 'Every sensor’s first word: what is normal, when to worry, what to try.',
-    part: lazy(() => import('./Board.tsx')),
+    part: patient(() => import('./Board.tsx')),
   },
   gauge: {
     text: 'Gauge',
     about: 'Sensors against your own gauge, cold and at rest, like with like.',
-    part: lazy(() => import('./GaugePart.tsx')),
+    part: patient(() => import('./GaugePart.tsx')),
   },
   proof: {
     text: 'Prove an alarm',
     about: 'Provoke one on purpose, once, standing still: then you know that it comes.',
-    part: lazy(() => import('./Proof.tsx')),
+    part: patient(() => import('./Proof.tsx')),
   },
   report: {
     text: 'Report',
     about: 'All of it on paper: what was set, fitted, measured and proved, and what is open.',
-    part: lazy(() => import('./ReportPart.tsx')),
+    part: patient(() => import('./ReportPart.tsx')),
   },
 } as const;
 type Part = keyof typeof parts;

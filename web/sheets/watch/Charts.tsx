@@ -1,18 +1,19 @@
 import type { Chart as ChartJs } from 'chart.js';
-import { lazy, Suspense, useMemo, useRef, useState } from 'react';
+import { Suspense, useMemo, useRef, useState } from 'react';
 import { convert } from '#core/units/units.ts';
 import { useRig } from '../../app/useRig.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
+import { patient } from '../../parts/patient.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
 import { save } from './save.ts';
 import { linesOf, marksOf, type Quantity } from './series.ts';
 import { WatchTabs } from './Tabs.tsx';
 
-const ChartPart = lazy(async () => ({ default: (await import('./ChartPart.tsx')).ChartPart }));
+const ChartPart = patient(async () => ({ default: (await import('./ChartPart.tsx')).ChartPart }));
 
 const DAY = 86_400_000;
 const spans = [

@@ -1,0 +1,54 @@
+import type { ReactNode } from 'react';
+import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
+import { PartMissing } from './patient.ts';
+
+/** What stands where a part of the page failed, with what can be done about it. */
+function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { what: string; about: string }) {
+  const missing = error instanceof PartMissing;
+  return (
+    <section role="alert" className="my-4 max-w-[62ch] border-2 border-ink p-4">
+      <h2 className="text-[18px]">{what} could not be shown</h2>
+      <p className="mt-2">
+        {about} What was saved is safe.
+        {missing && ' The server no longer has it: it runs another version than this page. Load the page again.'}
+      </p>
+      <p className="mt-2 text-[13px] text-ink2">
+        What the browser says of it: {error instanceof Error ? error.message : String(error)}
+      </p>
+      <p className="mt-3 flex flex-wrap gap-2">
+        {!missing && (
+          <button type="button" className="btn btn-solid" onClick={resetErrorBoundary}>
+            Try again
+          </button>
+        )}
+        <button type="button" className="btn" onClick={() => window.location.reload()}>
+          Load the page again
+        </button>
+      </p>
+    </section>
+  );
+}
+
+/**
+ * A fault in what stands inside stays inside: the rest of the page, and the alarms on it, go on.
+ * @param what is meant, as a sentence begins
+ * @param about what the fault does not touch, or what it means, in full sentences
+ * @param until when one of these changes, it is tried anew
+ */
+export function Mishap({
+  what,
+  about,
+  until = [],
+  children,
+}: {
+  what: string;
+  about: string;
+  until?: readonly unknown[];
+  children: ReactNode;
+}) {
+  return (
+    <ErrorBoundary resetKeys={[...until]} fallbackRender={(props) => <Failed {...props} what={what} about={about} />}>
+      {children}
+    </ErrorBoundary>
+  );
+}
