@@ -18,7 +18,9 @@ export default defineConfig({
   use: {
     ...devices['Desktop Chrome'],
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    // A trace takes a third of the time of all tests; it is for those who look for a fault.
+    trace: process.env.DRUCKWERK_TRACE ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: process.env.CHROMIUM_PATH ?? '/usr/bin/chromium',
       args: [
