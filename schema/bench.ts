@@ -17,6 +17,11 @@ export const SCENE_IDS = [
   'topUp',
   'trailerSwapped',
 ] as const;
+/** How many times faster than the wall clock a bench may run: by day, by scene, and for those that take days. */
+export const BENCH_FACTORS = [1, 10, 60, 600] as const;
+export type BenchFactor = (typeof BENCH_FACTORS)[number];
+const Factor = Type.Optional(Type.Union(BENCH_FACTORS.map((f) => Type.Literal(f))));
+
 const Scene = Type.Union(SCENE_IDS.map((s) => Type.Literal(s)));
 export type SceneId = Static<typeof Scene>;
 
@@ -30,7 +35,7 @@ type KeyerKeyName = Static<typeof KeyerKey>;
 export const BenchCommand = Type.Unsafe<
   | { action: 'open' }
   | { action: 'close' }
-  | { action: 'run'; factor?: 1 | 10 | 60 }
+  | { action: 'run'; factor?: BenchFactor }
   | { action: 'pause' }
   | { action: 'drive'; kmh: number }
   | { action: 'stop' }
@@ -55,7 +60,7 @@ export const BenchCommand = Type.Unsafe<
   | { action: 'forgetMistakes' }
   | { action: 'openKeyer'; groups: string[] }
   | { action: 'key'; key: KeyerKeyName; intended?: string }
-  | { action: 'scene'; scene: SceneId; at?: string }
+  | { action: 'scene'; scene: SceneId; at?: string; factor?: BenchFactor }
   | { action: 'endScene' }
   | { action: 'fit'; sensorId: string; position: string }
   | { action: 'unfit'; sensorId: string }
@@ -66,10 +71,7 @@ export const BenchCommand = Type.Unsafe<
   oneOf: [
     Type.Object(action('open'), strict),
     Type.Object(action('close'), strict),
-    Type.Object(
-      { ...action('run'), factor: Type.Optional(Type.Union([Type.Literal(1), Type.Literal(10), Type.Literal(60)])) },
-      strict,
-    ),
+    Type.Object({ ...action('run'), factor: Factor }, strict),
     Type.Object(action('pause'), strict),
     Type.Object({ ...action('drive'), kmh: Type.Number({ exclusiveMinimum: 0, maximum: 250 }) }, strict),
     Type.Object(action('stop'), strict),
@@ -118,7 +120,7 @@ export const BenchCommand = Type.Unsafe<
       strict,
     ),
     Type.Object({ ...action('key'), key: KeyerKey, intended: Type.Optional(Type.String({ maxLength: 60 })) }, strict),
-    Type.Object({ ...action('scene'), scene: Scene, at: Type.Optional(Type.String({ maxLength: 6 })) }, strict),
+    Type.Object({ ...action('scene'), scene: Scene, at: Type.Optional(Type.String({ maxLength: 6 })), factor: Factor }, strict),
     Type.Object(action('endScene'), strict),
     Type.Object({ ...action('fit'), sensorId: SensorId, position: Position }, strict),
     Type.Object({ ...action('unfit'), sensorId: SensorId }, strict),

@@ -108,3 +108,32 @@ describe('the bench behind the server', () => {
     }
   });
 });
+
+describe('six hundred times as fast', () => {
+  it('two days with a nail: slow before low, never rapid', async () => {
+    await bench({ action: 'open' });
+    const { bench: view } = await bench({ action: 'scene', scene: 'nail', at: 'A1L', factor: 600 });
+    expect(view).toMatchObject({ running: true, factor: 600 });
+    await run(360);
+    const after = (await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView;
+    expect(after.scene).toBeNull();
+    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as {
+      position: string;
+      kind: string;
+      fromTime: string;
+    }[];
+    expect([...new Set(alarms.map((a) => a.position))]).toEqual(['A1L']);
+    expect(alarms.map((a) => a.kind)).not.toContain('rapid');
+    const from = (kind: string) => alarms.find((a) => a.kind === kind)?.fromTime as string;
+    expect(from('slow') < (from('low') ?? '9')).toBe(true);
+    await s.app.bench.stop();
+  }, 120_000);
+
+  it('but a wait for a sensor runs no faster than sixty times', async () => {
+    const { bench: view } = await bench({ action: 'open' });
+    await bench({ action: 'run', factor: 600 });
+    await bench({ action: 'capture', style: 'heldNear', sensorId: view.tray[0]?.id });
+    expect((await s.http.get(`/api/rigs/${rig.id}/bench`)).body).toMatchObject({ factor: 60 });
+    await s.app.bench.stop();
+  });
+});

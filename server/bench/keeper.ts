@@ -37,7 +37,7 @@ import { advanceScene, beginScene, endScene } from '#core/bench/scenes.ts';
 import { benchWheels } from '#core/bench/setup.ts';
 import { FieldError } from '#core/errors.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
-import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import type { BenchCommand, BenchFactor, BenchView } from '#schema/bench.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
@@ -49,7 +49,7 @@ import type { WatchKeeper } from '../watch/keeper.ts';
 interface OpenBench {
   state: BenchState;
   running: boolean;
-  factor: 1 | 10 | 60;
+  factor: BenchFactor;
   /** Wall clock of the last step, ms. */
   steppedAt: number;
   tickedMs: number;
@@ -66,6 +66,8 @@ interface BenchRow {
 /** Wall time between two steps, ms. */
 const STEP_MS = 100;
 /** Event time between two looks for silence, ms. */
+/** The watch is told of the air and of the drive at least this often, in seconds of the bench's time. */
+const MOST_AT_ONCE_S = 15;
 const TICK_MS = 10_000;
 /** A pause of the server longer than this is bridged with the rig parked. */
 const BRIDGE_MS = 10 * 60_000;
@@ -103,7 +105,7 @@ export class BenchKeeper {
       const bench: OpenBench = {
         state: JSON.parse(row.state),
         running: row.running === 1,
-        factor: row.factor as 1 | 10 | 60,
+        factor: row.factor as BenchFactor,
         steppedAt: this.#now(),
         tickedMs: 0,
         toldAt: 0,
@@ -154,7 +156,11 @@ export class BenchKeeper {
       const now = this.#now();
       const elapsed = Math.min(5, (now - bench.steppedAt) / 1000);
       bench.steppedAt = now;
-      if (bench.running) await this.#step(rigId, bench, elapsed * bench.factor);
+      if (!bench.running) continue;
+      let rest = elapsed * bench.factor;
+      for (; rest > 1e-9 && bench.running && this.#benches.get(rigId) === bench; rest -= MOST_AT_ONCE_S) {
+        await this.#step(rigId, bench, Math.min(rest, MOST_AT_ONCE_S));
+      }
     }
   }
 
@@ -371,6 +377,8 @@ export class BenchKeeper {
         startCapture(state, monitor, command.style, command.sensorId, command.waitS ?? 90);
         // A wait is event time: it passes while the bench runs.
         if (!bench.running) bench.factor = 1;
+        // No one could press anything in a wait of a sixth of a second.
+        else if (bench.factor > 60) bench.factor = 60;
         bench.running = true;
         bench.steppedAt = this.#now();
         return;
@@ -423,6 +431,7 @@ export class BenchKeeper {
       case 'scene':
         endScene(state);
         beginScene(state, command.scene, command.at);
+        bench.factor = command.factor ?? bench.factor;
         bench.running = true;
         bench.steppedAt = this.#now();
         return;
@@ -453,7 +462,7 @@ export class BenchKeeper {
   }
 
   /** Put a bench made elsewhere (the demo's history) under this keeper. */
-  async adopt(rigId: string, state: BenchState, running: boolean, factor: 1 | 10 | 60): Promise<void> {
+  async adopt(rigId: string, state: BenchState, running: boolean, factor: BenchFactor): Promise<void> {
     this.#sync(rigId, state);
     const bench: OpenBench = { state, running, factor, steppedAt: this.#now(), tickedMs: 0, toldAt: 0 };
     this.#benches.set(rigId, bench);

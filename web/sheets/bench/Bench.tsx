@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { Link } from 'react-router';
 import { SCENES } from '#core/bench/scenes.ts';
-import { type BenchCommand, type BenchView, SCENE_IDS, type SceneId } from '#schema/bench.ts';
+import { BENCH_FACTORS, type BenchCommand, type BenchFactor, type BenchView, SCENE_IDS, type SceneId } from '#schema/bench.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRig } from '../../app/useRig.ts';
 import { checkedBy } from '../../data/forms.ts';
@@ -79,10 +79,14 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
   );
 }
 
+/** How fast a scene runs unless it is told otherwise: slowly enough to be followed, and over within ten minutes where that can be. */
+const sceneFactor = (lengthS: number): BenchFactor => BENCH_FACTORS.find((f) => lengthS / f <= 600) ?? 600;
+
 /** Scenes to practise on: what happens, and what a good watch makes of it. */
 function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (c: BenchCommand) => void }) {
   const [scene, setScene] = useState<SceneId>('nail');
   const words = SCENES[scene];
+  const factor = sceneFactor(words.lengthS);
   const playing = bench.scene;
   return (
     <section aria-label="Scenes">
@@ -113,12 +117,12 @@ function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (
             </select>
           </div>
           <p className="mt-2 text-[14px]">
-            {words.text} It takes {duration(words.lengthS)} of the bench’s time. To which wheel it happens is drawn: find it on
-            the watch.
+            {words.text} It takes {duration(words.lengthS)} of the bench’s time: at {factor}x, {duration(words.lengthS / factor)}{' '}
+            of yours. To which wheel it happens is drawn: find it on the watch.
           </p>
           <p className="mt-1 text-[14px] text-ink2">{words.expect}</p>
           <p className="mt-2">
-            <button type="button" className="btn btn-solid" onClick={() => run({ action: 'scene', scene })}>
+            <button type="button" className="btn btn-solid" onClick={() => run({ action: 'scene', scene, factor })}>
               Play the scene
             </button>
           </p>
@@ -232,8 +236,8 @@ export default function Bench() {
               <Switch
                 label="How fast time runs"
                 value={String(bench.factor)}
-                options={['1', '10', '60'].map((v) => ({ value: v, text: `${v}x` }))}
-                onChange={(v) => run({ action: 'run', factor: Number(v) as 1 | 10 | 60 })}
+                options={BENCH_FACTORS.map((v) => ({ value: String(v), text: `${v}x` }))}
+                onChange={(v) => run({ action: 'run', factor: Number(v) as BenchFactor })}
               />
             </div>
           </section>

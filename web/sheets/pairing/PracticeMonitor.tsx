@@ -1,4 +1,4 @@
-import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import type { BenchCommand, BenchFactor, BenchView } from '#schema/bench.ts';
 import type { PairingStyle } from '#schema/unit.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
@@ -108,7 +108,7 @@ export function PracticeMonitor({
             { value: '10', text: '10x' },
             { value: '60', text: '60x' },
           ]}
-          onChange={(v) => run({ action: 'run', factor: Number(v) as 1 | 10 | 60 })}
+          onChange={(v) => run({ action: 'run', factor: Number(v) as BenchFactor })}
         />
       </div>
       <div className="mt-3">
