@@ -211,7 +211,15 @@ export default function Charts() {
               {(quantity === 'held' || quantity === 'gap') &&
                 ' The gas of a tire with an outside sensor is estimated; sure it is only after three hours at rest.'}
             </p>
-            {table && <ChartTable lines={lines} unit={unit} decimals={decimals} title={TITLES[quantity]} />}
+            {table && (
+              <ChartTable
+                lines={lines}
+                unit={unit}
+                decimals={decimals}
+                title={TITLES[quantity]}
+                gathered={(chart.data?.stepS ?? 0) > 0}
+              />
+            )}
           </div>
           <aside aria-label="Wheels drawn">
             <h2 className="mb-2 text-[16px]">Wheels drawn</h2>
@@ -259,11 +267,14 @@ function ChartTable({
   unit,
   decimals,
   title,
+  gathered,
 }: {
   lines: readonly { label: string; points: { x: number; y: number | null; low?: number; high?: number }[] }[];
   unit: string;
   decimals: number;
   title: string;
+  /** Each row stands for many readings. */
+  gathered: boolean;
 }) {
   const rows = lines
     .flatMap((l) => l.points.map((p) => ({ ...p, label: l.label })))
@@ -279,7 +290,7 @@ function ChartTable({
           {title}, {unit}, the latest first
           {rows.length > shown.length ? `; ${shown.length} of ${rows.length} rows, all are in the CSV` : ''}
         </caption>
-        <HeadRow names={['Time', 'Wheel', 'Last', 'Lowest', 'Highest']} />
+        <HeadRow names={gathered ? ['Time', 'Wheel', 'Last', 'Lowest', 'Highest'] : ['Time', 'Wheel', 'Reading']} />
         <tbody className="narrow">
           {shown.map((r) => (
             <tr key={`${r.x} ${r.label}`}>
@@ -288,8 +299,12 @@ function ChartTable({
                 {r.label}
               </th>
               <td>{r.y?.toFixed(decimals)}</td>
-              <td>{(r.low ?? r.y)?.toFixed(decimals)}</td>
-              <td>{(r.high ?? r.y)?.toFixed(decimals)}</td>
+              {gathered && (
+                <>
+                  <td>{(r.low ?? r.y)?.toFixed(decimals)}</td>
+                  <td>{(r.high ?? r.y)?.toFixed(decimals)}</td>
+                </>
+              )}
             </tr>
           ))}
         </tbody>
