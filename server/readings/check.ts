@@ -2,7 +2,7 @@ import { explain } from '#schema/explain.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { Reading } from '#schema/reading.ts';
 import { validators } from '../../generated/records.js';
-import type { CheckedReading } from '../watch/keeper.ts';
+import type { CheckedReading } from '../watch/store.ts';
 
 const FUTURE_MS = 5 * 60_000;
 const PAST_MS = 24 * 3600_000;

@@ -1,6 +1,6 @@
 import { GaugeKpa, RoadTempC } from '#schema/common.ts';
 import { Reading } from '#schema/reading.ts';
-import type { CheckedReading } from '../watch/keeper.ts';
+import type { CheckedReading } from '../watch/store.ts';
 
 const NUMBER = '-?(?:0|[1-9]\\d*)(?:\\.\\d+)?';
 /**

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { carDocument, makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
-import type { CheckedReading } from './keeper.ts';
+import type { CheckedReading } from './store.ts';
 
 let s: TestServer;
 let unit: Unit;

@@ -1,14 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
-import { pressureAt } from '#core/gas/gas.ts';
-import { gasTempFrom } from '#core/kit/physics.ts';
-import { axleTruth } from '#core/pressure/axle.ts';
-import { axleOf, type RigWheel, settingOf, unitLetter, wheelsOf } from '#core/rig/positions.ts';
+import { axleOf, type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
 import { WATCH } from '#core/watch/parameters.ts';
-import { severityOf, stateOf } from '#core/watch/view.ts';
+import { severityOf } from '#core/watch/view.ts';
 import {
-  BUSY_WINDOW_MS,
   type Footing,
   type LoggedReading,
   NO_SURROUNDINGS,
@@ -26,17 +22,8 @@ import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
-
-/** A reading that passed its checks. */
-export interface CheckedReading {
-  sensorId: string;
-  ms: number;
-  pressureKpa: number;
-  /** Null: a typed figure without one. */
-  tempC: number | null;
-  batteryV: number | null;
-  rssiDbm: number | null;
-}
+import { type AlarmRow, type CheckedReading, insertFresh, markDays, prepare, type Statements, toAlarm } from './store.ts';
+import { assemble, type BenchClock, lastHeard, limitsOf, sentOf, stamp, type Watched, wheelView } from './watched.ts';
 
 /** What a batch came to. */
 export interface Counts {
@@ -45,88 +32,9 @@ export interface Counts {
   unknownSensor: number;
 }
 
-/** The bench's clock and weather, while it drives the rig. */
-export interface BenchClock {
-  ms: number;
-  airC: number;
-  moving: boolean;
-  /** Absolute ambient pressure, kPa. */
-  ambientKpa: number;
-}
-
-/** What a page was last told of a wheel. */
-interface Sent {
-  state: string;
-  time: string | null;
-  /** Age as far as words tell it: minutes, then full hours; null while the figure is live or there is none. */
-  age: number | null;
-}
-
-function sentOf({ state, time, ageS }: WheelView): Sent {
-  const age = state === 'live' || ageS === null ? null : ageS < 6000 ? Math.round(ageS / 60) : Math.round(ageS / 3600) * 60;
-  return { state, time, age };
-}
-
-/** One rig under watch. */
-interface Watched {
-  rig: Rig;
-  units: Unit[];
-  wheels: RigWheel[];
-  byPosition: Map<string, RigWheel>;
-  watch: Watch;
-  /** Source of the last reading of each wheel. */
-  sources: Map<string, ReadingSource>;
-  silencedUntil: string | null;
-  /** Letters of units that are disconnected. */
-  resting: Set<string>;
-  bench: BenchClock | null;
-  /** What was last sent, to send only what changed. */
-  sent: Map<string, Sent>;
-  /** What the database holds of where the watch goes back to for a late reading. */
-  keptFooting: Footing | null;
-}
-
-interface AlarmRow {
-  id: string;
-  rig_id: string;
-  position: string;
-  sensor_id: string;
-  kind: AlarmKind;
-  severity: Alarm['severity'];
-  from_ms: number;
-  to_ms: number | null;
-  acknowledged_at: string | null;
-  limit_value: number;
-  value: number;
-  worst: number;
-  practice: number;
-  evidence: string | null;
-  withdrawn: number;
-  acknowledged_worst: number | null;
-}
-
-const DAY_MS = 86_400_000;
 /** A watch holds the readings of ten minutes, and of two thousand more; a rig that has stored more since has not judged them. */
 const MOST_SINCE = 50_000;
 const iso = (ms: number) => new Date(ms).toISOString();
-
-const toAlarm = (r: AlarmRow): Alarm => ({
-  id: r.id,
-  rigId: r.rig_id,
-  position: r.position,
-  sensorId: r.sensor_id,
-  kind: r.kind,
-  severity: r.severity,
-  fromTime: iso(r.from_ms),
-  toTime: r.to_ms === null ? null : iso(r.to_ms),
-  acknowledgedAt: r.acknowledged_at,
-  limit: r.limit_value,
-  value: r.value,
-  worst: r.worst,
-  evidence: r.evidence === null ? null : JSON.parse(r.evidence),
-  practice: r.practice === 1,
-  ...(r.withdrawn === 1 ? { withdrawn: true as const } : {}),
-});
 
 /** How much worse an alarm that was seen must grow before it rings again; null: it does not. */
 const worseBy = (kind: AlarmKind): number | null =>
@@ -149,7 +57,7 @@ export class WatchKeeper {
   #watched = new Map<string, Watched>();
   /** Sensor to the rigs and wheels that hold it; sensors of units in no rig have an empty list. */
   #places = new Map<string, { rigId: string; position: string }[]>();
-  #statements: ReturnType<typeof prepare> | null = null;
+  #statements: Statements | null = null;
 
   constructor(db: Knex, hub: LiveHub, now: () => number) {
     this.#db = db;
@@ -276,7 +184,7 @@ export class WatchKeeper {
       const watched = this.#watched.get(rigId);
       if (!watched || !this.#hub.has(rigId)) continue;
       for (const position of positions) {
-        const view = this.#wheelView(watched, position);
+        const view = wheelView(watched, position, this.#clockMs(watched));
         if (!view) continue;
         const before = watched.sent.get(position);
         watched.sent.set(position, sentOf(view));
@@ -415,7 +323,7 @@ export class WatchKeeper {
   }
 
   #writeEvents(watched: Watched, events: readonly WatchEvent[], told: Told, sensorsFrom: Watched = watched): void {
-    const s = this.#statements as ReturnType<typeof prepare>;
+    const s = this.#statements as Statements;
     const rigId = watched.rig.id;
     events.forEach((e, i) => {
       const open = s.openAlarm.get(rigId, e.position, e.kind) as { id: string; from_ms: number } | undefined;
@@ -505,7 +413,7 @@ export class WatchKeeper {
       }
       if (!this.#hub.has(rigId)) return;
       for (const w of current.wheels) {
-        const view = this.#wheelView(current, w.position);
+        const view = wheelView(current, w.position, this.#clockMs(current));
         if (!view) continue;
         const { state, age } = sentOf(view);
         const before = current.sent.get(w.position);
@@ -600,7 +508,7 @@ export class WatchKeeper {
       rigId,
       time: iso(this.#clockMs(watched)),
       clock: watched.bench ? 'bench' : 'wall',
-      wheels: watched.wheels.map((w) => this.#wheelView(watched, w.position) as WheelView),
+      wheels: watched.wheels.map((w) => wheelView(watched, w.position, this.#clockMs(watched)) as WheelView),
       silencedUntil: until !== null && Date.parse(until) > this.#now() ? until : null,
       airC: watched.bench?.airC ?? null,
       moving: watched.bench?.moving ?? null,
@@ -617,7 +525,7 @@ export class WatchKeeper {
       const watched = this.#get(rigId);
       const events: WatchEvent[] = [];
       // Event time: no older than what was heard last.
-      const ms = Math.max(this.#clockMs(watched), this.#lastHeard(watched));
+      const ms = Math.max(this.#clockMs(watched), lastHeard(watched));
       work(watched, ms, events);
       this.#writeEvents(watched, events, told);
       for (const w of watched.wheels) {
@@ -711,217 +619,10 @@ export class WatchKeeper {
   limits(rigId: string): Record<string, WheelLimits> {
     return limitsOf(this.#get(rigId));
   }
-
-  #wheelView(watched: Watched, position: string): WheelView | null {
-    const w = watched.byPosition.get(position);
-    if (!w) return null;
-    const memory = w.wheel.sensor ? watched.watch.memory(position) : undefined;
-    const nowMs = this.#clockMs(watched);
-    const { cold, limits } = settingOf(w, watched.rig.loadState);
-    const heard = memory !== undefined && memory.lastMs !== null;
-    const airC = watched.bench?.airC ?? null;
-    const kind = w.wheel.sensor?.kind ?? null;
-    const held = heard && !memory.noTemp && cold !== undefined;
-    const expectedKpa =
-      held && cold && kind && airC !== null ? pressureAt(cold.kpa, cold.tempC, gasTempFrom(kind, memory.lastC, airC)) : null;
-    const busy = watched.watch.busySinceMs !== null && heard && this.#lastHeard(watched) > nowMs - BUSY_WINDOW_MS;
-    return {
-      position,
-      sensorId: w.wheel.sensor?.id ?? null,
-      sensorKind: kind,
-      state: stateOf(memory, nowMs, busy && w.place !== 'S', {
-        waitsFitting: w.wheel.sensor?.fitted === false,
-        resting: watched.resting.has(position[0] as string),
-      }),
-      pressureKpa: heard ? memory.lastKpa : null,
-      tempC: heard && !memory.noTemp ? memory.lastC : null,
-      time: heard ? iso(memory.lastMs as number) : null,
-      ageS: heard ? Math.max(0, Math.round((nowMs - (memory.lastMs as number)) / 1000)) : null,
-      practice: watched.sources.get(position) === 'bench',
-      coldKpa: cold?.kpa ?? null,
-      coldTempC: cold?.tempC ?? null,
-      lowKpa: limits?.lowKpa ?? null,
-      highKpa: limits?.highKpa ?? null,
-      hotC: limits?.hotC ?? null,
-      expectedKpa,
-      heldKpa: held ? memory.heldKpa : null,
-      heldLowKpa: held ? memory.heldLowKpa : null,
-      heldHighKpa: held ? memory.heldHighKpa : null,
-      loadMinimumKpa: loadMinimumOf(w, watched.rig),
-      askedTime: memory?.askedMs == null ? null : iso(memory.askedMs),
-      offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),
-      filling: watched.watch.topUp?.positions.includes(position) ?? false,
-      source: watched.sources.get(position) ?? null,
-      active: Object.keys(memory?.active ?? {}) as AlarmKind[],
-    };
-  }
-
-  #lastHeard(watched: Watched): number {
-    let last = Number.NEGATIVE_INFINITY;
-    for (const w of watched.wheels) last = Math.max(last, watched.watch.memory(w.position)?.lastMs ?? Number.NEGATIVE_INFINITY);
-    return last;
-  }
 }
-
-/** Says whether a rig and its units are still the same documents. */
-const stamp = (w: Watched) => [w.rig, ...w.units].map((d) => `${d.id} ${d.version}`).join();
 
 function touch(map: Map<string, Set<string>>, key: string, value: string): void {
   const set = map.get(key);
   if (set) set.add(value);
   else map.set(key, new Set([value]));
 }
-
-function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
-  const own = rig.unitIds.flatMap((id) => units.get(id) ?? []);
-  const wheels = wheelsOf(own);
-  const watched: Watched = {
-    rig,
-    units: own,
-    wheels,
-    byPosition: new Map(wheels.map((w) => [w.position, w])),
-    watch: new Watch({}, { sleepAware: true }),
-    sources: new Map(),
-    silencedUntil: null,
-    resting: new Set(),
-    bench: null,
-    sent: new Map(),
-    keptFooting: null,
-  };
-  watched.watch = new Watch(limitsOf(watched), { sleepAware: true });
-  return watched;
-}
-
-/** Cold pressure under which a wheel cannot carry its load; null while its load is not known. */
-function loadMinimumOf(w: RigWheel, rig: Rig): number | null {
-  return axleTruth(w.holder, w.unit.kind, settingOf(w, rig.loadState)).minimum?.kpa ?? null;
-}
-
-/** Limits of every wheel that has a sensor. */
-function limitsOf(watched: Watched): Record<string, WheelLimits> {
-  const out: Record<string, WheelLimits> = {};
-  for (const w of watched.wheels) {
-    if (!w.wheel.sensor) continue;
-    const { cold, limits } = settingOf(w, watched.rig.loadState);
-    out[w.position] = {
-      lowKpa: limits?.lowKpa ?? null,
-      highKpa: limits?.highKpa ?? null,
-      hotC: limits?.hotC ?? null,
-      coldKpa: cold?.kpa ?? null,
-      coldTempC: cold?.tempC ?? 20,
-      sensorKind: w.wheel.sensor.kind,
-      rests: w.place === 'S',
-      ...(w.wheel.sensor.cellSince === undefined ? {} : { cellSinceMs: Date.parse(w.wheel.sensor.cellSince) }),
-      ...(watched.resting.has(w.position[0] as string) ? { resting: true } : {}),
-      ...(w.wheel.sensor.fitted === false ? { waitsFitting: true } : {}),
-    };
-  }
-  return out;
-}
-
-/** The rollups of the days of these readings are out of date. */
-function markDays(s: ReturnType<typeof prepare>, fresh: readonly { reading: CheckedReading }[]): void {
-  const marked = new Map<string, number>();
-  for (const { reading } of fresh) {
-    const day = Math.floor(reading.ms / DAY_MS);
-    if (marked.get(reading.sensorId) === day) continue;
-    marked.set(reading.sensorId, day);
-    s.markDay.run(reading.sensorId, day);
-  }
-}
-
-/** Rows of one insert. */
-const ROWS_AT_ONCE = 64;
-
-/**
- * Store readings and say which of them are new. Many rows at once are stored in half the time: as long as all of them are new, or none, no
- * more need be asked. Where only some are, all is taken back and stored one by one, to know which.
- */
-function insertFresh<T extends { reading: CheckedReading }>(
-  s: ReturnType<typeof prepare>,
-  known: readonly T[],
-  source: ReadingSource,
-): readonly T[] {
-  const one = ({ reading: r }: T) =>
-    s.insertReading.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes > 0;
-  const whole = known.length - (known.length % ROWS_AT_ONCE);
-  if (whole === 0) return known.filter(one);
-  s.savepoint.run();
-  const fresh: T[] = [];
-  let mixed = false;
-  for (let at = 0; at < whole && !mixed; at += ROWS_AT_ONCE) {
-    const part = known.slice(at, at + ROWS_AT_ONCE);
-    const changes = insertPart(s, part, source);
-    if (changes === part.length) fresh.push(...part);
-    else mixed = changes > 0;
-  }
-  if (mixed) s.takeBack.run();
-  s.release.run();
-  if (mixed) return known.filter(one);
-  for (let at = whole; at < known.length; at += 1) if (one(known[at] as T)) fresh.push(known[at] as T);
-  return fresh;
-}
-
-/** @returns how many of the rows were new */
-function insertPart(s: ReturnType<typeof prepare>, part: readonly { reading: CheckedReading }[], source: ReadingSource): number {
-  const values: unknown[] = [];
-  // Most sensors' readings come without volts and level: what is not there need not be bound.
-  const plain = part.every(({ reading: r }) => r.batteryV === null && r.rssiDbm === null);
-  for (const { reading: r } of part) {
-    if (plain) values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC);
-    else values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm);
-  }
-  return s.insertMany[source][plain ? 'plain' : 'full'].run(values).changes;
-}
-
-const manyRows = (raw: Database, row: string) =>
-  raw.prepare(
-    `insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values ${Array(ROWS_AT_ONCE).fill(row).join(', ')}`,
-  );
-const manyOf = (raw: Database, source: ReadingSource) => ({
-  plain: manyRows(raw, `(?, ?, ?, ?, null, null, '${source}')`),
-  full: manyRows(raw, `(?, ?, ?, ?, ?, ?, '${source}')`),
-});
-
-const prepare = (raw: Database) => ({
-  savepoint: raw.prepare('savepoint part'),
-  release: raw.prepare('release part'),
-  takeBack: raw.prepare('rollback to part'),
-  insertMany: {
-    live: manyOf(raw, 'live'),
-    history: manyOf(raw, 'history'),
-    bench: manyOf(raw, 'bench'),
-    typed: manyOf(raw, 'typed'),
-  } satisfies Record<ReadingSource, unknown>,
-  insertReading: raw.prepare(
-    'insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values (?, ?, ?, ?, ?, ?, ?)',
-  ),
-  saveMemory: raw.prepare(
-    'insert into wheel_memory (rig_id, position, sensor_id, memory) values (?, ?, ?, ?) on conflict (rig_id, position) do update set sensor_id = excluded.sensor_id, memory = excluded.memory',
-  ),
-  forgetWheel: raw.prepare('delete from wheel_memory where rig_id = ? and position = ?'),
-  saveState: raw.prepare(
-    `insert into rig_states (rig_id, silenced_until, state, resting) values (?, ?, ?, ?)
-     on conflict (rig_id) do update set silenced_until = excluded.silenced_until, state = excluded.state, resting = excluded.resting`,
-  ),
-  saveFooting: raw.prepare('update rig_states set footing = ? where rig_id = ?'),
-  markDay: raw.prepare('insert or ignore into rollup_days (sensor_id, day) values (?, ?)'),
-  openAlarm: raw.prepare('select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null'),
-  alarmFrom: raw.prepare(
-    'select id from alarms where rig_id = ? and position = ? and kind = ? and from_ms = ? and withdrawn = 0 order by to_ms is null desc limit 1',
-  ),
-  alarmById: raw.prepare('select * from alarms where id = ?'),
-  insertAlarm: raw.prepare(
-    `insert into alarms (id, rig_id, position, sensor_id, kind, severity, from_ms, to_ms, limit_value, value, worst, practice, evidence)
-     values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-  ),
-  worseAlarm: raw.prepare('update alarms set worst = ?, limit_value = ?, evidence = coalesce(?, evidence) where id = ?'),
-  ringAgain: raw.prepare(
-    'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ? and abs(worst - acknowledged_worst) >= ?',
-  ),
-  closeAlarm: raw.prepare('update alarms set to_ms = ? where id = ?'),
-  withdrawAlarm: raw.prepare('update alarms set withdrawn = 1, to_ms = coalesce(to_ms, ?) where id = ?'),
-  correctAlarm: raw.prepare(
-    'update alarms set from_ms = ?, to_ms = ?, limit_value = ?, value = ?, worst = ?, evidence = coalesce(?, evidence) where id = ?',
-  ),
-});

@@ -1,0 +1,158 @@
+import type { Database, Statement } from 'better-sqlite3';
+import type { Alarm, AlarmKind } from '#schema/alarm.ts';
+import type { ReadingSource } from '#schema/reading.ts';
+
+/** A reading that passed its checks. */
+export interface CheckedReading {
+  sensorId: string;
+  ms: number;
+  pressureKpa: number;
+  /** Null: a typed figure without one. */
+  tempC: number | null;
+  batteryV: number | null;
+  rssiDbm: number | null;
+}
+
+export interface AlarmRow {
+  id: string;
+  rig_id: string;
+  position: string;
+  sensor_id: string;
+  kind: AlarmKind;
+  severity: Alarm['severity'];
+  from_ms: number;
+  to_ms: number | null;
+  acknowledged_at: string | null;
+  limit_value: number;
+  value: number;
+  worst: number;
+  practice: number;
+  evidence: string | null;
+  withdrawn: number;
+  acknowledged_worst: number | null;
+}
+
+const DAY_MS = 86_400_000;
+
+const iso = (ms: number) => new Date(ms).toISOString();
+
+export const toAlarm = (r: AlarmRow): Alarm => ({
+  id: r.id,
+  rigId: r.rig_id,
+  position: r.position,
+  sensorId: r.sensor_id,
+  kind: r.kind,
+  severity: r.severity,
+  fromTime: iso(r.from_ms),
+  toTime: r.to_ms === null ? null : iso(r.to_ms),
+  acknowledgedAt: r.acknowledged_at,
+  limit: r.limit_value,
+  value: r.value,
+  worst: r.worst,
+  evidence: r.evidence === null ? null : JSON.parse(r.evidence),
+  practice: r.practice === 1,
+  ...(r.withdrawn === 1 ? { withdrawn: true as const } : {}),
+});
+
+/** The rollups of the days of these readings are out of date. */
+export function markDays(s: Statements, fresh: readonly { reading: CheckedReading }[]): void {
+  const marked = new Map<string, number>();
+  for (const { reading } of fresh) {
+    const day = Math.floor(reading.ms / DAY_MS);
+    if (marked.get(reading.sensorId) === day) continue;
+    marked.set(reading.sensorId, day);
+    s.markDay.run(reading.sensorId, day);
+  }
+}
+
+/** Rows of one insert. */
+const ROWS_AT_ONCE = 64;
+
+/**
+ * Store readings and say which of them are new. Many rows at once are stored in half the time: as long as all of them are new, or none, no
+ * more need be asked. Where only some are, all is taken back and stored one by one, to know which.
+ */
+export function insertFresh<T extends { reading: CheckedReading }>(
+  s: Statements,
+  known: readonly T[],
+  source: ReadingSource,
+): readonly T[] {
+  const one = ({ reading: r }: T) =>
+    s.insertReading.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes > 0;
+  const whole = known.length - (known.length % ROWS_AT_ONCE);
+  if (whole === 0) return known.filter(one);
+  s.savepoint.run();
+  const fresh: T[] = [];
+  let mixed = false;
+  for (let at = 0; at < whole && !mixed; at += ROWS_AT_ONCE) {
+    const part = known.slice(at, at + ROWS_AT_ONCE);
+    const changes = insertPart(s, part, source);
+    if (changes === part.length) fresh.push(...part);
+    else mixed = changes > 0;
+  }
+  if (mixed) s.takeBack.run();
+  s.release.run();
+  if (mixed) return known.filter(one);
+  for (let at = whole; at < known.length; at += 1) if (one(known[at] as T)) fresh.push(known[at] as T);
+  return fresh;
+}
+
+/** @returns how many of the rows were new */
+function insertPart(s: Statements, part: readonly { reading: CheckedReading }[], source: ReadingSource): number {
+  const values: unknown[] = [];
+  // Most sensors' readings come without volts and level: what is not there need not be bound.
+  const plain = part.every(({ reading: r }) => r.batteryV === null && r.rssiDbm === null);
+  for (const { reading: r } of part) {
+    if (plain) values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC);
+    else values.push(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm);
+  }
+  return s.insertMany[source][plain ? 'plain' : 'full'].run(values).changes;
+}
+
+const manyRows = (raw: Database, row: string): Statement =>
+  raw.prepare(
+    `insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values ${Array(ROWS_AT_ONCE).fill(row).join(', ')}`,
+  );
+const manyOf = (raw: Database, source: ReadingSource) => ({
+  plain: manyRows(raw, `(?, ?, ?, ?, null, null, '${source}')`),
+  full: manyRows(raw, `(?, ?, ?, ?, ?, ?, '${source}')`),
+});
+
+const SQL = {
+  savepoint: 'savepoint part',
+  release: 'release part',
+  takeBack: 'rollback to part',
+  insertReading:
+    'insert or ignore into readings (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values (?, ?, ?, ?, ?, ?, ?)',
+  saveMemory:
+    'insert into wheel_memory (rig_id, position, sensor_id, memory) values (?, ?, ?, ?) on conflict (rig_id, position) do update set sensor_id = excluded.sensor_id, memory = excluded.memory',
+  forgetWheel: 'delete from wheel_memory where rig_id = ? and position = ?',
+  saveState: `insert into rig_states (rig_id, silenced_until, state, resting) values (?, ?, ?, ?)
+     on conflict (rig_id) do update set silenced_until = excluded.silenced_until, state = excluded.state, resting = excluded.resting`,
+  saveFooting: 'update rig_states set footing = ? where rig_id = ?',
+  markDay: 'insert or ignore into rollup_days (sensor_id, day) values (?, ?)',
+  openAlarm: 'select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null',
+  alarmFrom:
+    'select id from alarms where rig_id = ? and position = ? and kind = ? and from_ms = ? and withdrawn = 0 order by to_ms is null desc limit 1',
+  alarmById: 'select * from alarms where id = ?',
+  insertAlarm: `insert into alarms (id, rig_id, position, sensor_id, kind, severity, from_ms, to_ms, limit_value, value, worst, practice, evidence)
+     values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+  worseAlarm: 'update alarms set worst = ?, limit_value = ?, evidence = coalesce(?, evidence) where id = ?',
+  ringAgain:
+    'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ? and abs(worst - acknowledged_worst) >= ?',
+  closeAlarm: 'update alarms set to_ms = ? where id = ?',
+  withdrawAlarm: 'update alarms set withdrawn = 1, to_ms = coalesce(to_ms, ?) where id = ?',
+  correctAlarm:
+    'update alarms set from_ms = ?, to_ms = ?, limit_value = ?, value = ?, worst = ?, evidence = coalesce(?, evidence) where id = ?',
+} as const;
+
+/** All that the watch asks of the database. */
+export type Statements = Record<keyof typeof SQL, Statement> & {
+  insertMany: Record<ReadingSource, Record<'plain' | 'full', Statement>>;
+};
+
+export function prepare(raw: Database): Statements {
+  const single = Object.entries(SQL).map(([name, sql]) => [name, raw.prepare(sql)]);
+  const sources: ReadingSource[] = ['live', 'history', 'bench', 'typed'];
+  return { ...Object.fromEntries(single), insertMany: Object.fromEntries(sources.map((s) => [s, manyOf(raw, s)])) };
+}

@@ -1,0 +1,153 @@
+import { pressureAt } from '#core/gas/gas.ts';
+import { gasTempFrom } from '#core/kit/physics.ts';
+import { axleTruth } from '#core/pressure/axle.ts';
+import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
+import { stateOf } from '#core/watch/view.ts';
+import { BUSY_WINDOW_MS, type Footing, Watch, type WheelLimits } from '#core/watch/watch.ts';
+import type { AlarmKind, WheelView } from '#schema/alarm.ts';
+import type { ReadingSource } from '#schema/reading.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+
+const iso = (ms: number) => new Date(ms).toISOString();
+
+/** The bench's clock and weather, while it drives the rig. */
+export interface BenchClock {
+  ms: number;
+  airC: number;
+  moving: boolean;
+  /** Absolute ambient pressure, kPa. */
+  ambientKpa: number;
+}
+
+/** What a page was last told of a wheel. */
+export interface Sent {
+  state: string;
+  time: string | null;
+  /** Age as far as words tell it: minutes, then full hours; null while the figure is live or there is none. */
+  age: number | null;
+}
+
+export function sentOf({ state, time, ageS }: WheelView): Sent {
+  const age = state === 'live' || ageS === null ? null : ageS < 6000 ? Math.round(ageS / 60) : Math.round(ageS / 3600) * 60;
+  return { state, time, age };
+}
+
+/** One rig under watch. */
+export interface Watched {
+  rig: Rig;
+  units: Unit[];
+  wheels: RigWheel[];
+  byPosition: Map<string, RigWheel>;
+  watch: Watch;
+  /** Source of the last reading of each wheel. */
+  sources: Map<string, ReadingSource>;
+  silencedUntil: string | null;
+  /** Letters of units that are disconnected. */
+  resting: Set<string>;
+  bench: BenchClock | null;
+  /** What was last sent, to send only what changed. */
+  sent: Map<string, Sent>;
+  /** What the database holds of where the watch goes back to for a late reading. */
+  keptFooting: Footing | null;
+}
+
+/** Says whether a rig and its units are still the same documents. */
+export const stamp = (w: Watched) => [w.rig, ...w.units].map((d) => `${d.id} ${d.version}`).join();
+
+export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
+  const own = rig.unitIds.flatMap((id) => units.get(id) ?? []);
+  const wheels = wheelsOf(own);
+  const watched: Watched = {
+    rig,
+    units: own,
+    wheels,
+    byPosition: new Map(wheels.map((w) => [w.position, w])),
+    watch: new Watch({}, { sleepAware: true }),
+    sources: new Map(),
+    silencedUntil: null,
+    resting: new Set(),
+    bench: null,
+    sent: new Map(),
+    keptFooting: null,
+  };
+  watched.watch = new Watch(limitsOf(watched), { sleepAware: true });
+  return watched;
+}
+
+/** Cold pressure under which a wheel cannot carry its load; null while its load is not known. */
+function loadMinimumOf(w: RigWheel, rig: Rig): number | null {
+  return axleTruth(w.holder, w.unit.kind, settingOf(w, rig.loadState)).minimum?.kpa ?? null;
+}
+
+/** Limits of every wheel that has a sensor. */
+export function limitsOf(watched: Watched): Record<string, WheelLimits> {
+  const out: Record<string, WheelLimits> = {};
+  for (const w of watched.wheels) {
+    if (!w.wheel.sensor) continue;
+    const { cold, limits } = settingOf(w, watched.rig.loadState);
+    out[w.position] = {
+      lowKpa: limits?.lowKpa ?? null,
+      highKpa: limits?.highKpa ?? null,
+      hotC: limits?.hotC ?? null,
+      coldKpa: cold?.kpa ?? null,
+      coldTempC: cold?.tempC ?? 20,
+      sensorKind: w.wheel.sensor.kind,
+      rests: w.place === 'S',
+      ...(w.wheel.sensor.cellSince === undefined ? {} : { cellSinceMs: Date.parse(w.wheel.sensor.cellSince) }),
+      ...(watched.resting.has(w.position[0] as string) ? { resting: true } : {}),
+      ...(w.wheel.sensor.fitted === false ? { waitsFitting: true } : {}),
+    };
+  }
+  return out;
+}
+
+/** When a wheel of the rig was heard last, ms since the epoch. */
+export function lastHeard(watched: Watched): number {
+  let last = Number.NEGATIVE_INFINITY;
+  for (const w of watched.wheels) last = Math.max(last, watched.watch.memory(w.position)?.lastMs ?? Number.NEGATIVE_INFINITY);
+  return last;
+}
+
+/** What a page is told of a wheel; null at a position that the rig has not. @param nowMs the rig's clock, ms */
+export function wheelView(watched: Watched, position: string, nowMs: number): WheelView | null {
+  const w = watched.byPosition.get(position);
+  if (!w) return null;
+  const memory = w.wheel.sensor ? watched.watch.memory(position) : undefined;
+  const { cold, limits } = settingOf(w, watched.rig.loadState);
+  const heard = memory !== undefined && memory.lastMs !== null;
+  const airC = watched.bench?.airC ?? null;
+  const kind = w.wheel.sensor?.kind ?? null;
+  const held = heard && !memory.noTemp && cold !== undefined;
+  const expectedKpa =
+    held && cold && kind && airC !== null ? pressureAt(cold.kpa, cold.tempC, gasTempFrom(kind, memory.lastC, airC)) : null;
+  const busy = watched.watch.busySinceMs !== null && heard && lastHeard(watched) > nowMs - BUSY_WINDOW_MS;
+  return {
+    position,
+    sensorId: w.wheel.sensor?.id ?? null,
+    sensorKind: kind,
+    state: stateOf(memory, nowMs, busy && w.place !== 'S', {
+      waitsFitting: w.wheel.sensor?.fitted === false,
+      resting: watched.resting.has(position[0] as string),
+    }),
+    pressureKpa: heard ? memory.lastKpa : null,
+    tempC: heard && !memory.noTemp ? memory.lastC : null,
+    time: heard ? iso(memory.lastMs as number) : null,
+    ageS: heard ? Math.max(0, Math.round((nowMs - (memory.lastMs as number)) / 1000)) : null,
+    practice: watched.sources.get(position) === 'bench',
+    coldKpa: cold?.kpa ?? null,
+    coldTempC: cold?.tempC ?? null,
+    lowKpa: limits?.lowKpa ?? null,
+    highKpa: limits?.highKpa ?? null,
+    hotC: limits?.hotC ?? null,
+    expectedKpa,
+    heldKpa: held ? memory.heldKpa : null,
+    heldLowKpa: held ? memory.heldLowKpa : null,
+    heldHighKpa: held ? memory.heldHighKpa : null,
+    loadMinimumKpa: loadMinimumOf(w, watched.rig),
+    askedTime: memory?.askedMs == null ? null : iso(memory.askedMs),
+    offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),
+    filling: watched.watch.topUp?.positions.includes(position) ?? false,
+    source: watched.sources.get(position) ?? null,
+    active: Object.keys(memory?.active ?? {}) as AlarmKind[],
+  };
+}
