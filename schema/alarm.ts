@@ -105,6 +105,8 @@ export const WheelView = Type.Object(
     coldKpa: nullable(Type.Number()),
     coldTempC: nullable(Type.Number()),
     lowKpa: nullable(Type.Number()),
+    /** The low limit is not the owner's: none was set, and it rings at 25 % under the cold target. */
+    lowAssumed: Type.Boolean(),
     highKpa: nullable(Type.Number()),
     hotC: nullable(Type.Number()),
     /** What this tire should read now with no air lost; null while the gas temperature cannot be told. */

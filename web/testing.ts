@@ -51,6 +51,7 @@ export const steadyView = (change: Partial<WheelView> = {}): WheelView => ({
   coldKpa: 500,
   coldTempC: 20,
   lowKpa: 450,
+  lowAssumed: false,
   highKpa: 600,
   hotC: 70,
   expectedKpa: 505,

@@ -32,6 +32,7 @@ const wheel = (position: string, change: Partial<WheelView> = {}): WheelView => 
   coldKpa: 500,
   coldTempC: 20,
   lowKpa: 450,
+  lowAssumed: false,
   highKpa: 600,
   hotC: 70,
   expectedKpa: null,

@@ -54,6 +54,24 @@ describe('a transaction that fails', () => {
   });
 });
 
+describe('a wheel without limits of its own', () => {
+  it('rings low at 25 % under its cold target, and says that nobody set that', async () => {
+    const bare = structuredClone(unit);
+    for (const axle of bare.axles) axle.settings = { loaded: { cold: { kpa: 250, tempC: 20 } } };
+    await s.http.put(`/api/units/${unit.id}`).send(bare).expect(200);
+    // By hand: 250 - 62.5 = 187.5
+    expect((await viewOf(rig.id)).wheels[0]).toMatchObject({ lowKpa: 187.5, lowAssumed: true, highKpa: null });
+    await s.app.watch.ingest([checked('A00001', 0, 190), checked('A00002', 1, 187)], 'history');
+    expect((await alarmsOf(rig.id)).map((a) => [a.position, a.kind, a.limit])).toEqual([['A1R', 'low', 187.5]]);
+    for (const axle of bare.axles) axle.settings = {};
+    await s.http
+      .put(`/api/units/${unit.id}`)
+      .send({ ...bare, version: unit.version + 1 })
+      .expect(200);
+    expect((await viewOf(rig.id)).wheels[0]).toMatchObject({ lowKpa: null, lowAssumed: false });
+  });
+});
+
 describe('units shared between rigs', () => {
   it('ring in every rig that holds them, by the load state of each', async () => {
     const both = structuredClone(unit);

@@ -2,6 +2,7 @@ import { pressureAt } from '#core/gas/gas.ts';
 import { gasTempFrom } from '#core/kit/physics.ts';
 import { axleTruth } from '#core/pressure/axle.ts';
 import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
+import { lowInForce } from '#core/watch/limits.ts';
 import { stateOf } from '#core/watch/view.ts';
 import { BUSY_WINDOW_MS, type Footing, Watch, type WheelLimits } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
@@ -86,7 +87,7 @@ export function limitsOf(watched: Watched): Record<string, WheelLimits> {
     if (!w.wheel.sensor) continue;
     const { cold, limits } = settingOf(w, watched.rig.loadState);
     out[w.position] = {
-      lowKpa: limits?.lowKpa ?? null,
+      lowKpa: lowInForce({ cold, limits }).lowKpa,
       highKpa: limits?.highKpa ?? null,
       hotC: limits?.hotC ?? null,
       coldKpa: cold?.kpa ?? null,
@@ -114,6 +115,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
   if (!w) return null;
   const memory = w.wheel.sensor ? watched.watch.memory(position) : undefined;
   const { cold, limits } = settingOf(w, watched.rig.loadState);
+  const low = lowInForce({ cold, limits });
   const heard = memory !== undefined && memory.lastMs !== null;
   const airC = watched.bench?.airC ?? null;
   const kind = w.wheel.sensor?.kind ?? null;
@@ -136,7 +138,8 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     practice: watched.sources.get(position) === 'bench',
     coldKpa: cold?.kpa ?? null,
     coldTempC: cold?.tempC ?? null,
-    lowKpa: limits?.lowKpa ?? null,
+    lowKpa: low.lowKpa,
+    lowAssumed: low.assumed,
     highKpa: limits?.highKpa ?? null,
     hotC: limits?.hotC ?? null,
     expectedKpa,

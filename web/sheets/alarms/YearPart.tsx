@@ -84,7 +84,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
       <div className="mt-3 flex items-center gap-3">
         {state.at === 'running' ? (
           <>
-            <progress className="year-progress" value={state.share} max={1} aria-label="Sweep over the years" />
+            <progress className="ink-progress" value={state.share} max={1} aria-label="Sweep over the years" />
             <span className="figure text-[15px]">{Math.round(state.share * 100)} %</span>
             <button type="button" className="btn" onClick={cancel}>
               Stop

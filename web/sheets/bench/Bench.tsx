@@ -97,7 +97,7 @@ function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (
           <p className="text-[14px]">
             {SCENES[playing.id].text} {SCENES[playing.id].expect}
           </p>
-          <progress className="my-2 w-full" max={1} value={playing.done} aria-label="How much of the scene is over" />
+          <progress className="ink-progress my-2" max={1} value={playing.done} aria-label="How much of the scene is over" />
           <p>
             <button type="button" className="btn" onClick={() => run({ action: 'endScene' })}>
               End the scene

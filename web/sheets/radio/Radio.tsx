@@ -165,7 +165,7 @@ export default function Radio() {
           </button>
         ) : (
           <>
-            <progress className="year-progress" value={share} max={1} aria-label="Search for the best place" />
+            <progress className="ink-progress" value={share} max={1} aria-label="Search for the best place" />
             <span className="figure">{Math.round(share * 100)} %</span>
             <button type="button" className="btn" onClick={stop}>
               Stop

@@ -9,6 +9,7 @@ import { ring } from '../../parts/sound.ts';
 import { inkOf, isFresh, stateWord, wheelLine, wheelSentence } from '../../parts/words.ts';
 import { groupWords } from '../../parts/words-alarms.ts';
 import { Announcer } from './Announcer.tsx';
+import { withoutLimits } from './UnsetLimits.tsx';
 import { turnSoundOn, useCalls } from './useCalls.ts';
 
 /** Keeps the screen awake as long as the page is shown. @returns whether it is */
@@ -85,12 +86,13 @@ export default function Drive() {
           data-call={first.severity}
         >
           <p className="text-[clamp(24px,5vw,44px)] leading-tight font-bold">{words.title}</p>
-          <p className="mt-1 line-clamp-3 text-[clamp(16px,2.6vw,22px)] landscape:line-clamp-2">{words.text}</p>
+          <p className="mt-1 line-clamp-4 text-[clamp(16px,2.6vw,22px)] landscape:line-clamp-2">{words.text}</p>
           {groups.length > 1 && <p className="mt-1 text-[16px]">and {groups.length - 1} more</p>}
         </div>
       ) : (
         <p className="border-b border-ink px-4 py-2 text-[clamp(18px,3vw,26px)]">
           {view.wheels.some((w) => w.state === 'live') ? 'No alarm is open.' : 'Nothing is heard just now.'}
+          {withoutLimits(view).length > 0 && ' Not every wheel has limits to ring by.'}
         </p>
       )}
       <div className="grid grow content-evenly gap-x-4 gap-y-1.5 p-2 landscape:auto-cols-fr landscape:grid-flow-col">
@@ -134,8 +136,8 @@ export default function Drive() {
       </div>
       <div className="flex flex-wrap items-center gap-2 border-t border-ink px-4 py-2 text-[14px]">
         <span className="grow">
-          {f.unit}. {awake ? 'The screen stays awake.' : 'This browser may let the screen sleep.'} Do not work the screen while
-          driving.
+          Pressures in {f.unit}. {awake ? 'The screen stays awake.' : 'This browser may let the screen sleep.'} Do not work the
+          screen while driving.
         </span>
         {sound ? (
           <>

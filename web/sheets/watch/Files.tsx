@@ -386,7 +386,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
       {shown && (
         <div className="mt-4" aria-live="polite">
           {state === 'running' && (
-            <progress className="mb-2 w-full" max={sample.file.size} value={shown.bytes} aria-label="Read so far" />
+            <progress className="ink-progress mb-2" max={sample.file.size} value={shown.bytes} aria-label="Read so far" />
           )}
           <p className="font-semibold">
             {shown.accepted.toLocaleString('en-GB')} readings kept, {shown.repeated.toLocaleString('en-GB')} were here already,{' '}

@@ -20,6 +20,7 @@ import { Announcer } from './Announcer.tsx';
 import { Handling } from './Handling.tsx';
 import { WatchTabs } from './Tabs.tsx';
 import { TypedRound } from './TypedRound.tsx';
+import { UnsetLimits, withoutLimits } from './UnsetLimits.tsx';
 import { turnSoundOn, useCalls } from './useCalls.ts';
 import { WheelDetail } from './WheelDetail.tsx';
 import { WheelTable } from './WheelTable.tsx';
@@ -150,6 +151,7 @@ export default function Watch() {
             </span>
           </div>
           <Announcer groups={groups} byPosition={byPosition} now={view.time} />
+          <UnsetLimits view={view} />
           <Questions view={view} />
           <ul>
             {groups.map((g) => (
@@ -158,9 +160,11 @@ export default function Watch() {
           </ul>
           {groups.length === 0 && (
             <p className="text-[14px] text-ink2">
-              {view.wheels.some((w) => w.state === 'live')
-                ? 'Every tire that is heard is inside its limits.'
-                : 'Nothing is heard just now, so nothing can ring. Look at the tires before you drive.'}
+              {!view.wheels.some((w) => w.state === 'live')
+                ? 'Nothing is heard just now, so nothing can ring. Look at the tires before you drive.'
+                : withoutLimits(view).length > 0
+                  ? 'Nothing rings, but not every wheel has limits to ring by.'
+                  : 'Every tire that is heard is inside its limits.'}
             </p>
           )}
         </aside>

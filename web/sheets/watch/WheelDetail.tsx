@@ -58,7 +58,7 @@ export function WheelDetail({
   }
   rows.push([
     'Rings',
-    `${w.lowKpa === null ? 'no low' : `low at ${f.pressure(w.lowKpa)}`}, ${w.highKpa === null ? 'no high' : `high at ${f.pressure(w.highKpa)}`}${w.hotC === null ? '' : `, hot at ${f.temperature(w.hotC)}`}`,
+    `${w.lowKpa === null ? 'no low' : `low at ${f.pressure(w.lowKpa)}${w.lowAssumed ? ' (25 % under cold: none is set)' : ''}`}, ${w.highKpa === null ? 'no high' : `high at ${f.pressure(w.highKpa)}`}${w.hotC === null ? '' : `, hot at ${f.temperature(w.hotC)}`}`,
   ]);
   return (
     <section ref={place} aria-label={`Wheel ${w.position}`} className="mt-5 border-t border-ink pt-3">

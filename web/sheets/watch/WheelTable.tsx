@@ -40,7 +40,10 @@ const Row = memo(function Row({ w, connected, f, heard }: RowProps) {
       <td className="whitespace-nowrap">
         {w.coldKpa === null ? '' : `${figure(w.coldKpa)} at ${f.temperature(w.coldTempC ?? 20)}`}
       </td>
-      <td>{figure(w.lowKpa)}</td>
+      <td className="whitespace-nowrap">
+        {figure(w.lowKpa)}
+        {w.lowAssumed && <span className="text-ink2"> not set</span>}
+      </td>
       <td>{figure(w.highKpa)}</td>
       <td className="whitespace-nowrap">{w.tempC === null ? '' : f.temperature(w.tempC)}</td>
       <td className="whitespace-nowrap">

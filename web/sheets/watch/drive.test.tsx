@@ -90,6 +90,13 @@ describe('the drive view', () => {
     for (const p of ['A1L', 'A1R', 'A2LI', 'B1R']) expect(wheel(p).textContent).toMatch(/\((500|430)\).*heard /);
   });
 
+  it('says that a wheel has no limits to ring by', async () => {
+    drive(watchView({}, { A1L: { lowKpa: 375, lowAssumed: true } }));
+    expect((await screen.findByText(/No alarm is open/)).textContent).toBe(
+      'No alarm is open. Not every wheel has limits to ring by.',
+    );
+  });
+
   it('says when nothing is heard at all, instead of that all is well', async () => {
     const asleep = Object.fromEntries(watchView().wheels.map((w) => [w.position, { state: 'asleep' as const, ageS: 9000 }]));
     drive(watchView({}, asleep));
@@ -238,6 +245,28 @@ describe('the sheet', () => {
     watch(watchView({}, bare));
     expect((await screen.findByRole('link', { name: 'Pair the sensors' })).getAttribute('href')).toBe('/rigs/r/pairing');
     expect(screen.getByText(/nothing can ring\. Look at the tires before you drive/)).toBeTruthy();
+  });
+
+  it('does not say that all is inside its limits where there are none, but what rings instead', async () => {
+    watch(watchView({}, { B1L: { lowKpa: 375, lowAssumed: true }, B1R: { lowKpa: 375, lowAssumed: true } }));
+    const box = await screen.findByRole('region', { name: 'Limits that are not set' });
+    expect(box.textContent).toMatch(/No low limit is set for B1\. Until one is, low rings at 25 % under the cold target/);
+    expect(screen.getByRole('link', { name: 'Set the limits' }).getAttribute('href')).toBe('/rigs/r/alarms');
+    expect(screen.queryByText('Every tire that is heard is inside its limits.')).toBeNull();
+    expect(screen.getByText('Nothing rings, but not every wheel has limits to ring by.')).toBeTruthy();
+    expect(screen.getByRole('row', { name: /^B1L/ }).textContent).toMatch(/not set/);
+  });
+
+  it('says so too of a wheel that has not even a cold target, and nothing of one that rests', async () => {
+    watch(
+      watchView(
+        { resting: ['B'] },
+        { A1L: { lowKpa: null, coldKpa: null }, B1L: { state: 'resting', lowKpa: null, coldKpa: null } },
+      ),
+    );
+    const box = await screen.findByRole('region', { name: 'Limits that are not set' });
+    expect(box.textContent).toMatch(/^Nothing rings low on A1: no cold target is set/);
+    expect(screen.getByRole('link', { name: 'Set the pressures' }).getAttribute('href')).toBe('/rigs/r/pressures');
   });
 
   it('ended alarms are kept in sight as earlier ones', async () => {
