@@ -185,17 +185,26 @@ const toldAir = (tempC: number | null): AirGuess | null => (tempC === null ? nul
 const twinAmong = (there: readonly WatchedWheel[], i: number): number =>
   there.findIndex((w, j) => j !== i && w.position.slice(0, 3) === there[i]?.position.slice(0, 3));
 
+/** Whether an alarm has grown worse by a step since it was told. */
+const creeps = (alarm: ActiveAlarm, step: number): boolean => Math.abs(alarm.worst - (alarm.told ?? alarm.value)) >= step;
+
 const copyAlarms = (alarms: ReadonlyMap<string, ActiveAlarm>): Record<string, ActiveAlarm> =>
   Object.fromEntries([...alarms].map(([unit, alarm]) => [unit, { ...alarm }]));
 
-/** A trend of cold equivalents, kPa a day, from the moment the tire held the most. */
+/** A trend has turned when this many of its latest points are there to tell so. */
+const LATEST_POINTS = 8;
+
+/** A trend of cold equivalents, kPa a day, from the moment the tire held the most; where its later half is surely faster, of that. */
 export function trendOf(memory: Readonly<WheelMemory>): AlarmEvidence {
   const from = memory.bestMs - WATCH.trendStepMs;
   const points: { time: string; pressureKpa: number; tempC: number }[] = [];
   memory.trendMs.forEach((ms, i) => {
     if (ms >= from) points.push({ time: new Date(ms).toISOString(), pressureKpa: memory.trendKpa[i] as number, tempC: 20 });
   });
-  const { rateKpaPerDay, lowKpaPerDay, highKpaPerDay } = estimateLeak(points);
+  const whole = estimateLeak(points);
+  const half = points.length >= 2 * LATEST_POINTS ? estimateLeak(points.slice(points.length >> 1)) : whole;
+  const faster = half.highKpaPerDay !== null && whole.rateKpaPerDay !== null && half.highKpaPerDay < whole.rateKpaPerDay;
+  const { rateKpaPerDay, lowKpaPerDay, highKpaPerDay } = faster ? half : whole;
   if (rateKpaPerDay !== null && lowKpaPerDay !== null && highKpaPerDay !== null) {
     return { rateKpaPerDay, rateLowKpaPerDay: lowKpaPerDay, rateHighKpaPerDay: highKpaPerDay };
   }
@@ -558,6 +567,8 @@ export class Engine {
       if (high < memory.leastKpa) {
         memory.leastKpa = high;
         slow.worst = high;
+        // What was lost when it was told, and how fast, is not what is lost now: each step is told with its own figures.
+        if (creeps(slow, WATCH.worseKpa / 2)) slow.evidence = this.#slowEvidence(memory);
         this.#creep(wheel, 'slow', ms, slow, WATCH.worseKpa / 2, out);
       } else if (low > memory.leastKpa + 2) {
         // Surely more than it held: air was put in.
@@ -584,12 +595,12 @@ export class Engine {
     const common = this.#common(wheel, ms) ?? (rested || wheel.limits.sensorKind === 'ideal' ? 0 : WATCH.aloneKpa);
     if (loss <= common) return;
     memory.leastKpa = high;
-    this.#raise(wheel, 'slow', ms, memory.bestKpa, high, out, {
-      ...this.#held(memory),
-      ...trendOf(memory),
-      lossKpa: memory.bestHeldKpa - memory.heldKpa,
-      sinceMs: memory.bestMs,
-    });
+    this.#raise(wheel, 'slow', ms, memory.bestKpa, high, out, this.#slowEvidence(memory));
+  }
+
+  #slowEvidence(memory: WheelMemory): AlarmEvidence {
+    const lossKpa = memory.bestHeldKpa - memory.heldKpa;
+    return { ...this.#held(memory), ...trendOf(memory), lossKpa, sinceMs: memory.bestMs };
   }
 
   #held(memory: WheelMemory): AlarmEvidence {
@@ -1040,7 +1051,7 @@ export class Engine {
 
   /** Tell that an alarm has grown worse, a step at a time. */
   #creep(wheel: WatchedWheel, kind: AlarmKind, ms: number, alarm: ActiveAlarm, step: number, out: WatchEvent[]): void {
-    if (Math.abs(alarm.worst - (alarm.told ?? alarm.value)) < step) return;
+    if (!creeps(alarm, step)) return;
     alarm.told = alarm.worst;
     this.#tell('worse', wheel.position, kind, ms, alarm, out);
   }

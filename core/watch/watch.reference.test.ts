@@ -58,6 +58,22 @@ describe('losses', () => {
     expect(kinds(out)).toEqual(['slow', 'low']);
   });
 
+  // Worked by hand: 4 kPa an hour for 6 h and 20 kPa an hour for 6 h more are 24 + 120 = 144 kPa; 20 kPa an hour are 480 a day.
+  it('a leak that grows is told with what is lost by then and how fast it goes then', () => {
+    const out: WatchEvent[] = [];
+    const watch = new Watch({ A1L: { ...limits, lowKpa: null } }, { sleepAware: false });
+    for (let m = 0; m <= 12 * 60; m += 5) {
+      watch.read('A1L', m * MIN, Math.round(551.6 - (m <= 360 ? m / 15 : 24 + (m - 360) / 3)), 20, out);
+    }
+    const slow = out.filter((e) => e.kind === 'slow');
+    expect(slow[0]?.type).toBe('raised');
+    expect(slow[0]?.evidence?.lossKpa).toBeLessThan(24);
+    const last = slow.at(-1);
+    expect(last?.type).toBe('worse');
+    expect(Math.abs((last?.evidence?.lossKpa ?? 0) - 144)).toBeLessThan(8);
+    expect(Math.abs((last?.evidence?.rateKpaPerDay ?? 0) + 480)).toBeLessThan(30);
+  });
+
   // From memory: rubber itself lets 1 to 3 % of the pressure through in a month; that is no leak.
   it('2 % in a month is what rubber lets through', () => {
     const out: WatchEvent[] = [];

@@ -104,7 +104,7 @@ export const dayAndTime = (ms: number): string => yearClock.format(ms);
 export function duration(seconds: number): string {
   if (seconds < 100) return `${Math.round(seconds)} s`;
   if (seconds < 100 * 60) return `${Math.round(seconds / 60)} min`;
-  if (seconds < 100 * 3600) return `${Math.round(seconds / 3600)} h`;
+  if (seconds < 72 * 3600) return `${Math.round(seconds / 3600)} h`;
   return `${Math.round(seconds / 86400)} days`;
 }
 

@@ -39,9 +39,10 @@ export function inkOf(view: WheelView | undefined, connected = true): Ink {
   if (view.state === 'resting') return 'resting';
   if (view.state === 'silent') return 'silent';
   if (view.active.some((k) => k === 'low' || k === 'hot' || k === 'rapid')) return 'act';
+  // A mark stays until its cause is gone, also while the sensor sleeps.
+  if (view.active.length > 0 || view.askedTime !== null || view.offTime !== null) return 'look';
   if (view.state === 'asleep') return 'asleep';
-  if (view.state === 'old' || !connected) return 'old';
-  return view.active.length > 0 || view.askedTime !== null || view.offTime !== null ? 'look' : 'steady';
+  return view.state === 'old' || !connected ? 'old' : 'steady';
 }
 
 /** The word beside the code: says the state without any colour. */
@@ -63,12 +64,13 @@ export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format, conn
   if (ink === 'silent') return connected || view.time === null ? `for ${duration(view.ageS ?? 0)}` : ageWords(view, connected);
   if (ink === 'asleep' || ink === 'old') return ageWords(view, connected);
   if (ink === 'resting') return view.ageS === null ? '' : ageWords(view, connected);
-  const says = stateLine(view, f);
-  return isFresh(view, connected) ? says : `${says}${says === '' ? '' : ', '}${ageWords(view, connected)}`;
+  const fresh = isFresh(view, connected);
+  const says = stateLine(view, f, fresh);
+  return fresh ? says : `${says}${says === '' ? '' : ', '}${ageWords(view, connected)}`;
 }
 
-/** What is wrong with it, or how warm it is. */
-function stateLine(view: WheelView, f: Format): string {
+/** What is wrong with it, or how warm it is: that only while it is a figure of now. */
+function stateLine(view: WheelView, f: Format, fresh: boolean): string {
   const temp = view.tempC === null ? '' : f.temperature(view.tempC);
   if (view.active.includes('rapid')) return 'losing air fast';
   if (view.active.includes('low') && view.lowKpa !== null) return `under ${f.figure(view.lowKpa)}`;
@@ -77,9 +79,8 @@ function stateLine(view: WheelView, f: Format): string {
   if (view.askedTime !== null) return 'sensor off?';
   if (view.filling && view.lowKpa !== null && (view.pressureKpa ?? 0) <= view.lowKpa) return 'below target';
   if (view.active.includes('slow')) return 'slow loss';
-  if (view.active.includes('apart')) return `${temp}, apart`;
-  if (view.active.includes('battery')) return `${temp}, weak cell`;
-  return temp;
+  const also = view.active.includes('apart') ? 'apart' : view.active.includes('battery') ? 'weak cell' : '';
+  return [fresh ? temp : '', also].filter((t) => t !== '').join(', ');
 }
 
 /** A whole sentence for a screen reader. */

@@ -34,7 +34,6 @@ export function AlarmItem({
   const [position] = group.positions as [string];
   const isUnit = position.length === 1;
   const others = group.cold ? [] : group.parts.slice(1);
-  const urgent = group.severity === 'stop' && !group.acknowledged;
   const slow = group.parts.some((p) => p.kind === 'slow' || (p.kind === 'apart' && p.evidence?.how === 'lower'));
   return (
     <li
@@ -55,7 +54,7 @@ export function AlarmItem({
           {timeOfDay(group.fromTime, view.time)}
         </span>
       </div>
-      <p className={`mt-1 text-[14px] ${urgent ? '' : 'max-md:hidden'}`}>{words.text}</p>
+      <p className={`mt-1 text-[14px] ${group.acknowledged ? 'max-md:hidden' : ''}`}>{words.text}</p>
       {others.length > 0 && (
         <details className="mt-1 text-[14px]">
           <summary className="cursor-pointer">Also: {others.map((a) => kindWords[a.kind]).join(', ')}</summary>

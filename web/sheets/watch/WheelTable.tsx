@@ -26,7 +26,7 @@ const Row = memo(function Row({ w, connected, f, heard }: RowProps) {
   const ink = inkOf(w, connected);
   const fresh = isFresh(w, connected);
   // The ink of an alarm says nothing of the age of the figure.
-  const stale = fresh || ink !== 'act' ? undefined : connected && w.state === 'asleep' ? 'asleep' : 'old';
+  const stale = fresh || (ink !== 'act' && ink !== 'look') ? undefined : connected && w.state === 'asleep' ? 'asleep' : 'old';
   const word = WORD[ink] ?? stale;
   return (
     <tr>
