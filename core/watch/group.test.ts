@@ -107,6 +107,9 @@ describe('load', () => {
     expect(timeToLoadMinimum(wheel('A1L'), [slow])).toEqual({ likelyS: 360_000, shortestS: 162_000 });
     // 20 kPa over the low limit at 24 a day: 20 h.
     expect(timeToLow(wheel('A1L'), [slow])?.likelyS).toBeCloseTo(72_000, 6);
+    // Heard 15 h ago, 5 h are left; it cannot be less than none.
+    expect(timeToLow(wheel('A1L', { state: 'asleep', ageS: 54_000 }), [slow])?.likelyS).toBeCloseTo(18_000, 6);
+    expect(timeToLow(wheel('A1L', { state: 'asleep', ageS: 90_000 }), [slow])).toEqual({ likelyS: 0, shortestS: 0 });
     expect(timeToLoadMinimum(wheel('A1L', { heldKpa: 390 }), [slow])).toBeNull();
     expect(timeToLow(wheel('A1L'), [alarm('A1L', 'high')])).toBeNull();
   });

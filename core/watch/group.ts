@@ -119,19 +119,22 @@ export function lossRate(alarm: Alarm): { likely: number; fastest: number } | nu
 export function timeToLoadMinimum(w: WheelView | undefined, alarms: readonly Alarm[]): TimeLeft | null {
   if (!w || w.loadMinimumKpa === null || w.heldKpa === null || w.heldLowKpa === null) return null;
   if (w.heldKpa <= w.loadMinimumKpa) return null;
-  return leftUntil(w.heldKpa - w.loadMinimumKpa, Math.max(0, w.heldLowKpa - w.loadMinimumKpa), alarms);
+  return leftUntil(w, w.heldKpa - w.loadMinimumKpa, Math.max(0, w.heldLowKpa - w.loadMinimumKpa), alarms);
 }
 
 /** How long until a losing tire reads its low limit, temperatures staying as they are. */
 export function timeToLow(w: WheelView | undefined, alarms: readonly Alarm[]): TimeLeft | null {
   if (!w || w.lowKpa === null || w.pressureKpa === null || w.pressureKpa <= w.lowKpa) return null;
-  return leftUntil(w.pressureKpa - w.lowKpa, w.pressureKpa - w.lowKpa, alarms);
+  return leftUntil(w, w.pressureKpa - w.lowKpa, w.pressureKpa - w.lowKpa, alarms);
 }
 
-function leftUntil(kpa: number, leastKpa: number, alarms: readonly Alarm[]): TimeLeft | null {
+function leftUntil(w: WheelView, kpa: number, leastKpa: number, alarms: readonly Alarm[]): TimeLeft | null {
+  // It went on losing since it was heard.
+  const ageS = w.state === 'live' ? 0 : (w.ageS ?? 0);
   for (const a of alarms) {
     const rate = lossRate(a);
-    if (rate) return { likelyS: kpa / rate.likely, shortestS: leastKpa / rate.fastest };
+    if (!rate) continue;
+    return { likelyS: Math.max(0, kpa / rate.likely - ageS), shortestS: Math.max(0, leastKpa / rate.fastest - ageS) };
   }
   return null;
 }

@@ -100,8 +100,29 @@ describe('what each alarm says', () => {
     });
   });
 
-  it.each(['asleep', 'old', 'silent'] as const)('low of a wheel that is %s gives the last value as the last', (state) => {
-    expect(words({ worst: 431 }, steadyView({ state })).text).toMatch(/^Last value 431 kPa/);
+  it.each(['asleep', 'old', 'silent'] as const)(
+    'low of a wheel that is %s gives the last value as the last, with its age',
+    (state) => {
+      const view = steadyView({ state, pressureKpa: 435, ageS: 1200 });
+      expect(words({ worst: 431 }, view).text).toMatch(/^Last value 435 kPa, 20 min old, low alarm/);
+    },
+  );
+
+  it('hot: what the sensor says now, what it said at most, and never an old figure as one of now', () => {
+    const hot = { kind: 'hot' as const, limit: 70, value: 71, worst: 76 };
+    expect(words(hot, steadyView({ tempC: 76 })).text).toMatch(/^The sensor says 76 °C, limit/);
+    expect(words(hot, steadyView({ tempC: 72 })).text).toMatch(/^The sensor says 72 °C, at most 76 °C, limit/);
+    expect(words(hot, steadyView({ tempC: 72, state: 'old' })).text).toMatch(/^The sensor said 76 °C at most, limit/);
+  });
+
+  it('slow: how long it has left counts from when it was heard', () => {
+    // 50 kPa over its limit at 240 kPa a day are 5 h; at 480 at most, 2.5 h.
+    const slow = { kind: 'slow' as const, evidence: { lossKpa: 20, rateKpaPerDay: -240, rateLowKpaPerDay: -480 } };
+    const at = (ageS: number) => words(slow, steadyView({ pressureKpa: 500, lowKpa: 450, state: 'asleep', ageS })).text;
+    expect(at(0)).toContain('it reads its low limit in 5 h, at the earliest 3 h.');
+    expect(at(7200)).toContain('it reads its low limit in 3 h, at the earliest 30 min.');
+    expect(at(9000)).toContain('in 3 h, it may be there already.');
+    expect(at(18_000)).toContain('it may be at its low limit already.');
   });
 
   it('every kind has a name for lists', () => {

@@ -1,4 +1,4 @@
-import { type AlarmGroup, loadState, timeToLoadMinimum, timeToLow } from '#core/watch/group.ts';
+import { type AlarmGroup, loadState, type TimeLeft, timeToLoadMinimum, timeToLow } from '#core/watch/group.ts';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
 
@@ -13,6 +13,29 @@ const STOP = 'Slow down gently, do not brake hard, and stop where it is safe.';
 const INSPECT = 'A tire run very low comes off for inspection by a tire shop.';
 const HUB = 'A brake that drags or a bearing that fails shows this way first. Look at the hub at the next stop; it can burn you.';
 
+/** What a wheel read last, and how long ago, when that is not now. */
+function lastValue(alarm: Alarm, wheel: WheelView | undefined, f: Format): string {
+  if (!wheel || wheel.pressureKpa === null || wheel.ageS === null) return `Last value ${f.pressure(alarm.worst)}`;
+  return `Last value ${f.pressure(wheel.pressureKpa)}, ${duration(wheel.ageS)} old`;
+}
+
+/** How hot the sensor is, and how hot it was at most where that is more. */
+function hotNow(alarm: Alarm, wheel: WheelView | undefined, f: Format): string {
+  const worst = f.temperature(alarm.worst);
+  if (wheel?.state !== 'live' || wheel.tempC === null) return `The sensor said ${worst} at most`;
+  const reads = f.temperature(wheel.tempC);
+  return reads === worst ? `The sensor says ${worst}` : `The sensor says ${reads}, at most ${worst}`;
+}
+
+/** Nearer than this it may be there already, s. */
+const THERE_S = 300;
+
+function lowWords({ likelyS, shortestS }: TimeLeft): string {
+  if (likelyS < THERE_S) return 'At this rate it may be at its low limit already.';
+  const earliest = shortestS < THERE_S ? 'it may be there already' : `at the earliest ${duration(shortestS)}`;
+  return `At this rate it reads its low limit in ${duration(likelyS)}, ${earliest}.`;
+}
+
 /** What an alarm says, how much, and what to do. */
 export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format, now: string): AlarmWords {
   const p = alarm.position;
@@ -21,7 +44,7 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
   const nowReads = wheel && wheel.pressureKpa !== null && wheel.state === 'live' ? f.pressure(wheel.pressureKpa) : null;
   switch (alarm.kind) {
     case 'low': {
-      const value = nowReads ? `Reads ${nowReads}` : `Last value ${f.pressure(alarm.worst)}`;
+      const value = nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f);
       return {
         title: `Stop: ${p} is low`,
         text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. ${STOP} ${INSPECT}`,
@@ -30,12 +53,12 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
     case 'high':
       return {
         title: `${p} reads high`,
-        text: `${nowReads ? `Reads ${nowReads}` : `Read ${f.pressure(alarm.worst)}`}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Look at load, brake and speed at the next stop. A hot tire reads more than a cold one: never bleed it down to the cold figure.`,
+        text: `${nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f)}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Look at load, brake and speed at the next stop. A hot tire reads more than a cold one: never bleed it down to the cold figure.`,
       };
     case 'hot':
       return {
         title: `Stop: ${p} is hot`,
-        text: `The sensor says ${f.temperature(alarm.worst)}, limit ${f.temperature(alarm.limit)}, crossed ${since}. A sensor outside the tire shows about half of the rise: the gas is hotter. Stop gently where it is safe; brake and hub can burn you.`,
+        text: `${hotNow(alarm, wheel, f)}, limit ${f.temperature(alarm.limit)}, crossed ${since}. A sensor outside the tire shows about half of the rise: the gas is hotter. Stop gently where it is safe; brake and hub can burn you.`,
       };
     case 'rapid':
       return {
@@ -49,9 +72,7 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
         rate === undefined
           ? ''
           : ` About ${f.pressure(-rate)} a day${e.rateLowKpaPerDay !== undefined && e.rateHighKpaPerDay !== undefined ? ` (${f.figure(Math.max(0, -e.rateHighKpaPerDay))} to ${f.figure(-e.rateLowKpaPerDay)})` : ''}.`;
-      const left = low
-        ? ` At this rate it reads its low limit in ${duration(low.likelyS)}, at the earliest ${duration(low.shortestS)}.`
-        : '';
+      const left = low ? ` ${lowWords(low)}` : '';
       return {
         title: `${p} loses air slowly`,
         text: `It holds about ${f.pressure(e.lossKpa ?? alarm.limit - alarm.value)} less than at ${e.sinceMs === undefined ? 'first' : timeOfDay(new Date(e.sinceMs).toISOString(), now)}, cold compared with cold.${speed}${left} Look for a nail and put soapy water on the valve.`,
@@ -168,7 +189,8 @@ export function loadWordsNow(wheel: WheelView | undefined, parts: readonly Alarm
     return `It may be unable to carry its load: likely ${f.pressure(wheel.heldKpa ?? 0)} cold, its load needs ${minimum}.`;
   const left = timeToLoadMinimum(wheel, parts);
   if (!left) return '';
-  return `At this rate it is down to what its load needs (${minimum} cold) in about ${duration(left.likelyS)}${left.shortestS < 300 ? '; it may be there already' : left.shortestS < left.likelyS * 0.8 ? `, perhaps in ${duration(left.shortestS)}` : ''}.`;
+  if (left.likelyS < THERE_S) return `At this rate it may be down to what its load needs (${minimum} cold) already.`;
+  return `At this rate it is down to what its load needs (${minimum} cold) in about ${duration(left.likelyS)}${left.shortestS < THERE_S ? '; it may be there already' : left.shortestS < left.likelyS * 0.8 ? `, perhaps in ${duration(left.shortestS)}` : ''}.`;
 }
 
 /** Title and text of what the screen shows as one alarm. */

@@ -77,7 +77,8 @@ describe('alarms in words', () => {
   });
 
   it('never give an old value as one of now', () => {
-    expect(alarmWords(alarm, { ...view, state: 'old' }, f, '2026-05-01T08:05:00Z').text).toMatch(/^Last value 63\.8 psi/);
+    const old = { ...view, state: 'old' as const, pressureKpa: 440, ageS: 600 };
+    expect(alarmWords(alarm, old, f, '2026-05-01T08:05:00Z').text).toMatch(/^Last value 63\.8 psi, 10 min old/);
   });
 
   it('say of a hot sensor that the gas is hotter, of a high tire not to bleed it', () => {
