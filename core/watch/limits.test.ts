@@ -8,7 +8,7 @@ it('is the owner’s where there is one', () => {
   expect(lowInForce({ cold, limits })).toEqual({ lowKpa: 216, assumed: false });
 });
 
-// United States safety standard 138 (from memory): a warning at 25 % under the recommended cold pressure. 240 - 60 = 180.
+// 49 CFR 571.138 S4.2 (from memory): a warning at 25 % under the recommended cold pressure. 240 - 60 = 180.
 it('is 25 % under the cold target where there is none', () => {
   expect(lowInForce({ cold })).toEqual({ lowKpa: 180, assumed: true });
   expect(lowInForce({ cold, limits: { ...limits, lowKpa: null } })).toEqual({ lowKpa: 180, assumed: true });

@@ -1,16 +1,14 @@
 import type { Setting } from '#schema/unit.ts';
+import { limitsFor } from '../alarms/limits.ts';
 
 /**
- * Share of the cold target under which low rings while the owner has set no low limit: a factory monitor must warn at 25 % under the
- * recommended cold pressure (United States safety standard 138; from memory).
- */
-export const UNSET_LOW_SHARE = 0.75;
-
-/**
- * The low limit that is in force on a wheel, kPa gauge. A wheel without one of its own is not left to go flat in silence.
+ * The low limit that is in force on a wheel, kPa gauge. A wheel without one of its own, because none was set or because the monitor works
+ * out its own, is not left to go flat in silence: it rings where a factory monitor must, at 25 % under its cold target (49 CFR 571.138
+ * S4.2, from memory).
  * @returns `assumed` when it is not the owner's; null when there is not even a cold target to take it from
  */
 export function lowInForce({ limits, cold }: Pick<Setting, 'limits' | 'cold'>): { lowKpa: number | null; assumed: boolean } {
   if (limits?.lowKpa != null) return { lowKpa: limits.lowKpa, assumed: false };
-  return cold ? { lowKpa: UNSET_LOW_SHARE * cold.kpa, assumed: true } : { lowKpa: null, assumed: false };
+  if (!cold) return { lowKpa: null, assumed: false };
+  return { lowKpa: limitsFor({ school: 'regulation' }, cold.kpa).lowKpa, assumed: true };
 }

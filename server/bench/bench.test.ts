@@ -114,9 +114,13 @@ describe('six hundred times as fast', () => {
     await bench({ action: 'open' });
     const { bench: view } = await bench({ action: 'scene', scene: 'nail', at: 'A1L', factor: 600 });
     expect(view).toMatchObject({ running: true, factor: 600 });
-    await run(360);
-    const after = (await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView;
-    expect(after.scene).toBeNull();
+    // 60 h are 6 min of the wall clock; a machine that is busy misses a step now and then.
+    let scene: BenchView['scene'] = view.scene;
+    for (let i = 0; i < 40 && scene !== null; i += 1) {
+      await run(20);
+      scene = ((await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView).scene;
+    }
+    expect(scene).toBeNull();
     const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as {
       position: string;
       kind: string;

@@ -71,7 +71,7 @@ export const schools: SchoolText[] = [
     about: 'you key the normal pressure, the monitor works out its own limits',
     parameters: [],
     caution:
-      'Druckwerk then has no limit of its own here: only the monitor rings for pressure. Key this rig’s pressure: left at the factory’s figure it guards another rig’s.',
+      'Druckwerk then has no limit of its own here: it rings low only at 25 % under cold, the latest a factory monitor may, and never high. Key this rig’s pressure: left at the factory’s figure it guards another rig’s.',
   },
   {
     school: 'regulation',

@@ -21,8 +21,8 @@ export function UnsetLimits({ view }: { view: WatchView }) {
       <Notice>
         {assumed.length > 0 && (
           <>
-            No low limit is set for {axles(assumed)}. Until one is, low rings at 25 % under the cold target, no more than a
-            factory monitor must do.{' '}
+            Druckwerk has no low limit for {axles(assumed)}: low rings here only at 25 % under the cold target, the latest a
+            factory monitor may warn.{' '}
           </>
         )}
         {bare.length > 0 && <>Nothing rings low on {axles(bare)}: no cold target is set. </>}

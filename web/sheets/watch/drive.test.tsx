@@ -250,7 +250,7 @@ describe('the sheet', () => {
   it('does not say that all is inside its limits where there are none, but what rings instead', async () => {
     watch(watchView({}, { B1L: { lowKpa: 375, lowAssumed: true }, B1R: { lowKpa: 375, lowAssumed: true } }));
     const box = await screen.findByRole('region', { name: 'Limits that are not set' });
-    expect(box.textContent).toMatch(/No low limit is set for B1\. Until one is, low rings at 25 % under the cold target/);
+    expect(box.textContent).toMatch(/Druckwerk has no low limit for B1: low rings here only at 25 % under the cold target/);
     expect(screen.getByRole('link', { name: 'Set the limits' }).getAttribute('href')).toBe('/rigs/r/alarms');
     expect(screen.queryByText('Every tire that is heard is inside its limits.')).toBeNull();
     expect(screen.getByText('Nothing rings, but not every wheel has limits to ring by.')).toBeTruthy();
