@@ -110,7 +110,7 @@ describe('the bench behind the server', () => {
 });
 
 describe('six hundred times as fast', () => {
-  it('two days with a nail: slow before low, never rapid', async () => {
+  it('two days with a nail: slow no later than low, never rapid', async () => {
     await bench({ action: 'open' });
     const { bench: view } = await bench({ action: 'scene', scene: 'nail', at: 'A1L', factor: 600 });
     expect(view).toMatchObject({ running: true, factor: 600 });
@@ -129,7 +129,8 @@ describe('six hundred times as fast', () => {
     expect([...new Set(alarms.map((a) => a.position))]).toEqual(['A1L']);
     expect(alarms.map((a) => a.kind)).not.toContain('rapid');
     const from = (kind: string) => alarms.find((a) => a.kind === kind)?.fromTime as string;
-    expect(from('slow') < (from('low') ?? '9')).toBe(true);
+    // A parked sensor sends a step of 2 psi: the one that tells of the loss may be the one that is under the limit.
+    expect(from('slow') <= (from('low') ?? '9')).toBe(true);
     await s.app.bench.stop();
   }, 120_000);
 
