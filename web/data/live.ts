@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useSyncExternalStore } from 'react';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
+import { alarmSaid, wheelSaid, withAlarm } from './newer.ts';
 import { type ImportProgress, keys } from './queries.ts';
 
 /** Whether the stream of the rig is there: without it nothing on the page is live. */
@@ -51,6 +52,7 @@ export function useLive(rigId: string | null): void {
       );
     };
     const patchWheel = (wheel: WheelView) => {
+      wheelSaid(rigId, wheel);
       // A page that is not shown paints no frames.
       if (waiting.size === 0) {
         if (document.hidden) setTimeout(flush, 100);
@@ -59,11 +61,8 @@ export function useLive(rigId: string | null): void {
       waiting.set(wheel.position, wheel);
     };
     const patchAlarm = (alarm: Alarm) => {
-      client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => {
-        if (!list) return list;
-        if (alarm.withdrawn) return list.filter((a) => a.id !== alarm.id);
-        return list.some((a) => a.id === alarm.id) ? list.map((a) => (a.id === alarm.id ? alarm : a)) : [alarm, ...list];
-      });
+      alarmSaid(rigId, alarm);
+      client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => list && withAlarm(list, alarm));
     };
     const lost = () => {
       clearTimeout(dead);

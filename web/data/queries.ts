@@ -35,9 +35,15 @@ export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => api<
 export const useUnits = () => useQuery({ queryKey: keys.units, queryFn: () => api<Unit[]>('GET', '/units') });
 export const useMonitors = () => useQuery({ queryKey: keys.monitors, queryFn: () => api<Monitor[]>('GET', '/monitors') });
 export const useWatch = (rigId: string) =>
-  useQuery({ queryKey: keys.watch(rigId), queryFn: () => api<WatchView>('GET', `/rigs/${rigId}/watch`) });
+  useQuery({
+    queryKey: keys.watch(rigId),
+    queryFn: () => newestWatch(rigId, () => api<WatchView>('GET', `/rigs/${rigId}/watch`)),
+  });
 export const useAlarms = (rigId: string) =>
-  useQuery({ queryKey: keys.alarms(rigId), queryFn: () => api<Alarm[]>('GET', `/rigs/${rigId}/alarms?limit=50`) });
+  useQuery({
+    queryKey: keys.alarms(rigId),
+    queryFn: () => newestAlarms(rigId, () => api<Alarm[]>('GET', `/rigs/${rigId}/alarms?limit=50`)),
+  });
 export const useBench = (rigId: string) =>
   useQuery({ queryKey: keys.bench(rigId), queryFn: () => api<BenchView>('GET', `/rigs/${rigId}/bench`) });
 
@@ -180,7 +186,7 @@ export function useRecords() {
 export function useAcknowledge(rigId: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (alarmId: string) => api<Alarm>('POST', `/rigs/${rigId}/alarms/${alarmId}/acknowledge`),
+    mutationFn: (alarmId: string) => newestAlarm(rigId, () => api<Alarm>('POST', `/rigs/${rigId}/alarms/${alarmId}/acknowledge`)),
     onSuccess: (alarm) => client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => replaceIn(list, alarm)),
   });
 }
@@ -188,7 +194,7 @@ export function useAcknowledge(rigId: string) {
 export function useSilence(rigId: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (minutes: number) => api<WatchView>('POST', `/rigs/${rigId}/silence`, { minutes }),
+    mutationFn: (minutes: number) => newestWatch(rigId, () => api<WatchView>('POST', `/rigs/${rigId}/silence`, { minutes })),
     onSuccess: (view) => client.setQueryData(keys.watch(rigId), view),
   });
 }
@@ -198,7 +204,7 @@ export function useWatchCommands(rigId: string) {
   const client = useQueryClient();
   return useMemo(() => {
     const send = async (path: string, body: unknown): Promise<WatchView> => {
-      const view = await api<WatchView>('POST', `/rigs/${rigId}/${path}`, body);
+      const view = await newestWatch(rigId, () => api<WatchView>('POST', `/rigs/${rigId}/${path}`, body));
       client.setQueryData(keys.watch(rigId), view);
       void client.invalidateQueries({ queryKey: keys.alarms(rigId) });
       return view;
@@ -254,6 +260,8 @@ export const useSpan = (rigId: string) =>
 export type ImportProgress = ImportAnswer & { job?: string; done?: boolean };
 export const useImportProgress = (rigId: string) =>
   useQuery<ImportProgress | null>({ queryKey: keys.importOf(rigId), queryFn: () => null, enabled: false, initialData: null });
+
+import { newestAlarm, newestAlarms, newestWatch } from './newer.ts';
 
 export interface BenchAnswer {
   bench: BenchView;
