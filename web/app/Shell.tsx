@@ -11,6 +11,7 @@ import { markUsed } from '../sheets/yard/used.ts';
 import { setPreferences, usePreferences } from './preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
 
+const Caller = patient(() => import('../sheets/watch/Caller.tsx'));
 const Commands = patient(() => import('./Commands.tsx'));
 const KeysBox = patient(() => import('./KeysBox.tsx'));
 
@@ -244,6 +245,16 @@ export function Shell() {
       </header>
       {rigId !== null && <LostLine />}
       {rigId !== null && <AlarmLine rigId={rigId} />}
+      {rigId !== null && (
+        <Mishap
+          what="The call of the alarms"
+          about="No alarm is heard on this page until it is loaded again; they are still shown."
+        >
+          <Suspense fallback={null}>
+            <Caller key={rigId} rigId={rigId} />
+          </Suspense>
+        </Mishap>
+      )}
       {rigId !== null && (
         <div className="md:hidden">
           <SheetStrip rigId={rigId} />

@@ -1,11 +1,26 @@
 /** The alarm's call: two falling notes with an open fifth between them, ours alone, every few seconds while it lasts. */
 
 let context: AudioContext | null = null;
+const listeners = new Set<() => void>();
+
+/** Whether the page can be heard: a browser gives no sound before a press, and may take it away again. */
+export const soundRunning = (): boolean => context?.state === 'running';
+
+/** Be told when that changes. @returns ends it */
+export function onSound(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
 
 /** Browsers let a page sound only after a press: call it from one. @returns false where there is no sound */
 export async function wakeSound(): Promise<boolean> {
   try {
-    context ??= new AudioContext();
+    if (!context) {
+      context = new AudioContext();
+      context.onstatechange = () => {
+        for (const l of listeners) l();
+      };
+    }
     await context.resume();
     return context.state === 'running';
   } catch {

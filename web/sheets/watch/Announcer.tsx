@@ -25,7 +25,7 @@ export function Announcer({
       <p className="sr-only" role="alert">
         {titles(true)}
       </p>
-      <p className="sr-only" aria-live="polite">
+      <p className="sr-only" role="status" aria-live="polite">
         {titles(false)}
       </p>
     </>

@@ -8,7 +8,6 @@ import { useFormat } from '../../parts/format.ts';
 import { ring } from '../../parts/sound.ts';
 import { inkOf, isFresh, stateWord, wheelLine, wheelSentence } from '../../parts/words.ts';
 import { groupWords } from '../../parts/words-alarms.ts';
-import { Announcer } from './Announcer.tsx';
 import { withoutLimits } from './UnsetLimits.tsx';
 import { turnSoundOn, useCalls } from './useCalls.ts';
 
@@ -71,7 +70,6 @@ export default function Drive() {
   return (
     <div className="drive fixed inset-0 z-20 flex flex-col overflow-auto bg-paper text-ink" data-view="drive">
       <h1 className="sr-only">Drive view of {rig.name}</h1>
-      <Announcer groups={groups} byPosition={byPosition} now={view.time} />
       {!connected && (
         <p className="bg-ink px-4 py-2 text-[20px] font-semibold text-paper" role="status">
           The stream is lost: no figure here is live. Trying again…

@@ -16,7 +16,6 @@ import { WheelCard } from '../../parts/WheelCard.tsx';
 import { placeInWords } from '../../parts/words.ts';
 import { kindWords } from '../../parts/words-alarms.ts';
 import { AlarmItem, Questions, useAcknowledgeGroup } from './AlarmList.tsx';
-import { Announcer } from './Announcer.tsx';
 import { Handling } from './Handling.tsx';
 import { WatchTabs } from './Tabs.tsx';
 import { TypedRound } from './TypedRound.tsx';
@@ -150,7 +149,6 @@ export default function Watch() {
               </button>
             </span>
           </div>
-          <Announcer groups={groups} byPosition={byPosition} now={view.time} />
           <UnsetLimits view={view} />
           <Questions view={view} />
           <ul>

@@ -6,6 +6,7 @@ import * as live from '../../data/live.ts';
 import { keys } from '../../data/queries.ts';
 import { mount, openAlarm, watchView } from '../../mount.tsx';
 import * as sound from '../../parts/sound.ts';
+import Caller from './Caller.tsx';
 import Drive from './Drive.tsx';
 import Watch from './Watch.tsx';
 
@@ -14,6 +15,9 @@ vi.mock('./LastHour.tsx', () => ({ default: () => null }));
 
 let state: live.LiveState = 'open';
 let rung = 0;
+/** The browser gives sound; told when that changes. */
+let running = true;
+const heard = new Set<() => void>();
 beforeEach(() => {
   state = 'open';
   rung = 0;
@@ -22,7 +26,17 @@ beforeEach(() => {
   vi.spyOn(sound, 'ring').mockImplementation(() => {
     rung += 1;
   });
-  vi.spyOn(sound, 'wakeSound').mockResolvedValue(true);
+  running = true;
+  vi.spyOn(sound, 'soundRunning').mockImplementation(() => running);
+  vi.spyOn(sound, 'wakeSound').mockImplementation(async () => {
+    running = true;
+    for (const l of heard) l();
+    return true;
+  });
+  vi.spyOn(sound, 'onSound').mockImplementation((listener) => {
+    heard.add(listener);
+    return () => heard.delete(listener);
+  });
 });
 afterEach(() => {
   vi.useRealTimers();
@@ -30,7 +44,13 @@ afterEach(() => {
 });
 
 const drive = (view: WatchView, alarms: Alarm[] = []) =>
-  mount(<Drive />, { 'GET /rigs/r/watch': view, 'GET /rigs/r/alarms': alarms });
+  mount(
+    <>
+      <Caller rigId="r" />
+      <Drive />
+    </>,
+    { 'GET /rigs/r/watch': view, 'GET /rigs/r/alarms': alarms },
+  );
 const watch = (view: WatchView, alarms: Alarm[] = [], answers: Parameters<typeof mount>[1] = {}) =>
   mount(<Watch />, { 'GET /rigs/r/watch': view, 'GET /rigs/r/alarms': alarms, 'GET /rigs/r/bench': { open: false }, ...answers });
 const wheel = (p: string) => screen.getByRole('img', { name: new RegExp(`^${p}:`) });
@@ -86,7 +106,7 @@ describe('the drive view', () => {
   it('with the stream lost says so, and no figure is one of now', async () => {
     state = 'lost';
     drive(watchView({}, { A1L: { active: ['low'], pressureKpa: 430 } }));
-    expect((await screen.findByRole('status')).textContent).toMatch(/The stream is lost: no figure here is live/);
+    expect(await screen.findByText(/The stream is lost: no figure here is live/)).toBeTruthy();
     for (const p of ['A1L', 'A1R', 'A2LI', 'B1R']) expect(wheel(p).textContent).toMatch(/\((500|430)\).*heard /);
   });
 
@@ -164,6 +184,18 @@ describe('the call', () => {
     drive(watchView(), [openAlarm({ kind: 'battery', severity: 'know', limit: 2.7, value: 2.6, worst: 2.6 })]);
     await screen.findAllByText('The cell of A1L is weak');
     expect(rung).toBe(0);
+  });
+
+  it('after the page was loaded anew is not taken for on until a press: then it rings', async () => {
+    setPreferences({ sound: true });
+    running = false;
+    const { user } = drive(view, [low]);
+    await screen.findAllByText('Stop: A1L is low');
+    expect(screen.getByRole('button', { name: 'Turn sound on' })).toBeTruthy();
+    expect(rung).toBe(0);
+    await user.click(screen.getByText('Flatbed'));
+    await waitFor(() => expect(rung).toBe(1));
+    expect(screen.getByRole('button', { name: 'Sound off' })).toBeTruthy();
   });
 
   it('a browser without sound says so and leaves it off', async () => {
