@@ -165,6 +165,14 @@ for (const theme of ['day', 'night']) {
     await page.getByRole('link', { name: 'Drive view' }).click();
     await expect(page.locator('[data-call="stop"]')).toContainText('A1L');
     await expectAccessible(page);
+    // On whatever sheet one is, the next one is told.
+    await page.getByRole('link', { name: 'Leave' }).click();
+    await page.getByRole('link', { name: 'Charts' }).click();
+    await expect(page.getByRole('heading', { name: 'Wheels drawn' })).toBeVisible();
+    await heard(own, 'A00002', 1, 150);
+    await expect(page.getByRole('alert')).toContainText('A1R is losing air fast');
+    await expect(page.getByRole('link', { name: /A1R.*Open the watch/ })).toBeVisible();
+    await expectAccessible(page);
   });
 }
 
