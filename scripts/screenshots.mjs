@@ -69,12 +69,12 @@ const shots = [
   ['watch', `/rigs/${linden}/watch`, desk],
   [
     'watch-calm',
-    `/rigs/${id('Smoker')}/watch`,
+    `/rigs/${id('Wing')}/watch`,
     desk,
     false,
     async (page) => {
       const bench = (command) =>
-        fetch(`${base}/api/rigs/${id('Smoker')}/bench`, {
+        fetch(`${base}/api/rigs/${id('Wing')}/bench`, {
           method: 'POST',
           headers: { 'Content-Type': 'application/json' },
           body: JSON.stringify(command),

@@ -84,7 +84,7 @@ export default function Drive() {
           data-call={first.severity}
         >
           <p className="text-[clamp(24px,5vw,44px)] leading-tight font-bold">{words.title}</p>
-          <p className="mt-1 line-clamp-4 text-[clamp(16px,2.6vw,22px)] landscape:line-clamp-2">{words.text}</p>
+          <p className="mt-1 line-clamp-4 text-[clamp(16px,2.6vw,22px)] [@media(max-height:500px)]:line-clamp-2">{words.text}</p>
           {groups.length > 1 && <p className="mt-1 text-[16px]">and {groups.length - 1} more</p>}
         </div>
       ) : (
