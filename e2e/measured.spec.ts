@@ -86,8 +86,6 @@ test('two browsers show a reading within 150 ms of each other', async ({ browser
     apart.push(Math.abs((at[0] as number) - (at[1] as number)));
   }
   console.log(`two browsers apart, ms: ${apart.map((a) => a.toFixed(0)).join(' ')}`);
-  // Server, test and both browsers share two cores: of twenty, one may have waited for the others.
-  expect(apart.filter((ms) => ms >= 150).length).toBeLessThan(2);
-  expect(apart.sort((a, b) => a - b)[10]).toBeLessThan(50);
+  expect(Math.max(...apart)).toBeLessThan(150);
   await other.context().close();
 });

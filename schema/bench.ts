@@ -20,6 +20,8 @@ export const SCENE_IDS = [
 /** How many times faster than the wall clock a bench may run: by day, by scene, and for those that take days. */
 export const BENCH_FACTORS = [1, 10, 60, 600] as const;
 export type BenchFactor = (typeof BENCH_FACTORS)[number];
+/** The fastest while a sensor is waited for: no one could press anything in a wait of a sixth of a second. */
+export const FASTEST_WAIT: BenchFactor = 60;
 const Factor = Type.Optional(Type.Union(BENCH_FACTORS.map((f) => Type.Literal(f))));
 
 const Scene = Type.Union(SCENE_IDS.map((s) => Type.Literal(s)));

@@ -179,14 +179,20 @@ const APART_SPAN_K: Record<WatchedKind, number> = {
   internal: spanOf('internal'),
 };
 
+/** What the two signs of heat say together, K of gas: each by its standard deviation, the pressure held near the temperature. */
+function bothSigns(overTempK: number, overPressureK: number, kind: WatchedKind): number {
+  const most = APART_SPAN_K[kind];
+  const pressureK = Math.min(overTempK + most, Math.max(overTempK - most, overPressureK));
+  const a = 1 / WATCH.apartTempK[kind] ** 2;
+  const b = 1 / WATCH.apartPressureK ** 2;
+  return (overTempK * a + pressureK * b) / (a + b);
+}
+
 const toldAir = (tempC: number | null): AirGuess | null => (tempC === null ? null : { tempC, spreadK: WATCH.airToldK });
 
 /** The other wheel of a dual pair, or -1. */
 const twinAmong = (there: readonly WatchedWheel[], i: number): number =>
   there.findIndex((w, j) => j !== i && w.position.slice(0, 3) === there[i]?.position.slice(0, 3));
-
-/** Whether an alarm has grown worse by a step since it was told. */
-const creeps = (alarm: ActiveAlarm, step: number): boolean => Math.abs(alarm.worst - (alarm.told ?? alarm.value)) >= step;
 
 const copyAlarms = (alarms: ReadonlyMap<string, ActiveAlarm>): Record<string, ActiveAlarm> =>
   Object.fromEntries([...alarms].map(([unit, alarm]) => [unit, { ...alarm }]));
@@ -568,8 +574,7 @@ export class Engine {
         memory.leastKpa = high;
         slow.worst = high;
         // What was lost when it was told, and how fast, is not what is lost now: each step is told with its own figures.
-        if (creeps(slow, WATCH.worseKpa / 2)) slow.evidence = this.#slowEvidence(memory);
-        this.#creep(wheel, 'slow', ms, slow, WATCH.worseKpa / 2, out);
+        this.#creep(wheel, 'slow', ms, slow, WATCH.worseKpa / 2, out, () => this.#slowEvidence(memory));
       } else if (low > memory.leastKpa + 2) {
         // Surely more than it held: air was put in.
         this.#return(wheel, 'slow', ms, out);
@@ -672,19 +677,15 @@ export class Engine {
       const overTempK = (gases[i] as number) - median(gases, i);
       const over = (logs[i] as number) - median(logs, i);
       const overPressureK = T * over;
-      const sigma = WATCH.apartTempK[wheel.limits.sensorKind];
-      const most = APART_SPAN_K[wheel.limits.sensorKind];
-      const pressureK = Math.min(overTempK + most, Math.max(overTempK - most, overPressureK));
-      const a = 1 / sigma ** 2;
-      const b = 1 / WATCH.apartPressureK ** 2;
-      const both = (overTempK * a + pressureK * b) / (a + b);
+      const { sensorKind } = wheel.limits;
+      const sigma = WATCH.apartTempK[sensorKind];
+      const both = bothSigns(overTempK, overPressureK, sensorKind);
       const air = over - overTempK / T;
       const lossing = m.active.rapid !== undefined || m.active.slow !== undefined;
       const hotter =
-        overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !this.#mateLoses(there, i, over * (m.lastKpa + ambientKpa));
-      let lower =
-        over <= -WATCH.apartShare && air <= -WATCH.apartShare && (wheel.limits.sensorKind === 'ideal' || overTempK > -2 * sigma);
-      if (!lower && over < 0 && wheel.limits.sensorKind === 'ideal') {
+        overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !this.#mateLoses(there, i, overTempK, overPressureK, T);
+      let lower = over <= -WATCH.apartShare && air <= -WATCH.apartShare && (sensorKind === 'ideal' || overTempK > -2 * sigma);
+      if (!lower && over < 0 && sensorKind === 'ideal') {
         let sum = 0;
         for (let j = 0; j < n; j += 1) if (j !== i) sum += (there[j] as WatchedWheel).memory.heldKpa + ambientKpa;
         lower = (m.heldKpa + ambientKpa) / (sum / (n - 1)) <= 1 - WATCH.apartOutrightShare;
@@ -721,19 +722,22 @@ export class Engine {
       if (Math.abs(both) > 0.55 * WATCH.apartK || Math.abs(over) > 0.5 * WATCH.apartShare || lossing || alarm) continue;
       const share = gap / WATCH.apartHabitMs;
       m.habit = (m.habit ?? 0) + share * over * 0.5;
-      if (rise >= 8 && wheel.limits.sensorKind !== 'ideal') m.riseHabit += (share * 0.5 * overTempK) / rise;
+      if (rise >= 8 && sensorKind !== 'ideal') m.riseHabit += (share * 0.5 * overTempK) / rise;
     }
   }
 
   /** Another wheel of the axle is losing air: that this one reads more tells nothing of its heat. */
-  #mateLoses(there: readonly WatchedWheel[], but: number, overKpa: number): boolean {
-    const mine = (there[but] as WatchedWheel).position;
+  #mateLoses(there: readonly WatchedWheel[], but: number, overTempK: number, overPressureK: number, T: number): boolean {
+    const { position: mine, memory: a, limits } = there[but] as WatchedWheel;
     if (there.length === 2) {
-      // Of two, that this one reads more may be what the other has lost: so it is when the other's own loss explains half of it.
-      const a = (there[but] as WatchedWheel).memory;
+      // Of two, that this one reads more may be what the other has lost: so it is when that explains half of it, or when what it leaves is not hot.
       const b = (there[1 - but] as WatchedWheel).memory;
-      const lost = b.bestHeldKpa - b.heldKpa - Math.max(0, a.bestHeldKpa - a.heldKpa);
-      if (b.bestKpa !== null && a.bestKpa !== null && lost > 0.5 * overKpa) return true;
+      if (b.bestKpa !== null && a.bestKpa !== null) {
+        const lost = b.bestHeldKpa - b.heldKpa - Math.max(0, a.bestHeldKpa - a.heldKpa);
+        const lostK = (T * Math.max(0, lost)) / (a.lastKpa + this.#around.ambientKpa);
+        if (lostK > 0.5 * overPressureK || bothSigns(overTempK, overPressureK - lostK, limits.sensorKind) < WATCH.apartK)
+          return true;
+      }
     }
     let loses = 0;
     for (let j = 0; j < there.length; j += 1) {
@@ -1050,9 +1054,18 @@ export class Engine {
   }
 
   /** Tell that an alarm has grown worse, a step at a time. */
-  #creep(wheel: WatchedWheel, kind: AlarmKind, ms: number, alarm: ActiveAlarm, step: number, out: WatchEvent[]): void {
-    if (!creeps(alarm, step)) return;
+  #creep(
+    wheel: WatchedWheel,
+    kind: AlarmKind,
+    ms: number,
+    alarm: ActiveAlarm,
+    step: number,
+    out: WatchEvent[],
+    evidence?: () => AlarmEvidence,
+  ): void {
+    if (Math.abs(alarm.worst - (alarm.told ?? alarm.value)) < step) return;
     alarm.told = alarm.worst;
+    if (evidence) alarm.evidence = evidence();
     this.#tell('worse', wheel.position, kind, ms, alarm, out);
   }
 

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Alarm } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { makeCar, readingAt, type TestServer, testServer } from '../testing.ts';
@@ -121,10 +122,18 @@ describe('six hundred times as fast', () => {
       scene = ((await s.http.get(`/api/rigs/${rig.id}/bench`)).body as BenchView).scene;
     }
     expect(scene).toBeNull();
-    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as { position: string; kind: string }[];
-    // What must ring when is the scenes' own test; here its clock runs 600 times as fast, through the server.
+    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as Alarm[];
     expect(alarms.map((a) => a.kind)).not.toContain('rapid');
-    expect(alarms.filter((a) => a.position === 'A1L').map((a) => a.kind)).toContain('slow');
+    // A cap may read up to 20 kPa too little: another wheel may be under its limit on the cool night, and nothing else.
+    for (const a of alarms.filter((x) => x.position !== 'A1L')) {
+      expect(`${a.position} ${a.kind}`).toBe(`${a.position} low`);
+      expect(a.value).toBeLessThanOrEqual(a.limit);
+    }
+    const first = (kind: string) =>
+      Math.min(...alarms.filter((a) => a.position === 'A1L' && a.kind === kind).map((a) => Date.parse(a.fromTime)));
+    expect(first('slow')).toBeLessThan(Number.POSITIVE_INFINITY);
+    // A parked sensor sends a step of 2 psi: the one that tells of the loss may be the one that is under the limit.
+    expect(first('slow')).toBeLessThanOrEqual(first('low'));
     await s.app.bench.stop();
   }, 120_000);
 

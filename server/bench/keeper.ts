@@ -37,7 +37,7 @@ import { advanceScene, beginScene, endScene } from '#core/bench/scenes.ts';
 import { benchWheels } from '#core/bench/setup.ts';
 import { FieldError } from '#core/errors.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
-import type { BenchCommand, BenchFactor, BenchView } from '#schema/bench.ts';
+import { type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } from '#schema/bench.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
@@ -377,8 +377,7 @@ export class BenchKeeper {
         startCapture(state, monitor, command.style, command.sensorId, command.waitS ?? 90);
         // A wait is event time: it passes while the bench runs.
         if (!bench.running) bench.factor = 1;
-        // No one could press anything in a wait of a sixth of a second.
-        else if (bench.factor > 60) bench.factor = 60;
+        else if (bench.factor > FASTEST_WAIT) bench.factor = FASTEST_WAIT;
         bench.running = true;
         bench.steppedAt = this.#now();
         return;

@@ -1,4 +1,4 @@
-import type { BenchCommand, BenchFactor, BenchView } from '#schema/bench.ts';
+import { BENCH_FACTORS, type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } from '#schema/bench.ts';
 import type { PairingStyle } from '#schema/unit.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
@@ -103,11 +103,7 @@ export function PracticeMonitor({
         <Switch
           label="Time on the bench"
           value={String(bench.factor)}
-          options={[
-            { value: '1', text: '1x' },
-            { value: '10', text: '10x' },
-            { value: '60', text: '60x' },
-          ]}
+          options={BENCH_FACTORS.filter((v) => v <= FASTEST_WAIT).map((v) => ({ value: String(v), text: `${v}x` }))}
           onChange={(v) => run({ action: 'run', factor: Number(v) as BenchFactor })}
         />
       </div>

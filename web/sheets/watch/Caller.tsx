@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { usePreferences } from '../../app/preferences.ts';
-import { useAlarms, useWatch } from '../../data/queries.ts';
+import { useWatch } from '../../data/queries.ts';
 import { useFormat } from '../../parts/format.ts';
 import { notice } from '../../parts/notices.ts';
 import { ring, wakeSound } from '../../parts/sound.ts';
@@ -14,9 +14,8 @@ const AGAIN_MS = 4000;
 /** The call of a rig's alarms, on whatever sheet one is: the sound, the screen reader's word, the notice of the system. */
 export default function Caller({ rigId }: { rigId: string }) {
   const f = useFormat();
-  const { view, groups, byPosition, sound, silenced } = useCalls(rigId);
+  const { view, groups, byPosition, sound, silenced, known } = useCalls(rigId);
   const { refetch } = useWatch(rigId);
-  const known = useAlarms(rigId).data !== undefined;
   const wanted = usePreferences().sound;
 
   // Sound was wanted when the page was here last: the first press anywhere gives it.

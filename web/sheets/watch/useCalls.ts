@@ -16,6 +16,8 @@ export interface Calls {
   /** An alarm would be heard: sound is wanted, and the browser gives it. */
   sound: boolean;
   silenced: string | null;
+  /** Watch and alarms were both read: what is not there is not. */
+  known: boolean;
 }
 
 /** Alarms of a rig as the screen shows them. */
@@ -31,7 +33,16 @@ export function useCalls(rigId: string): Calls {
     [alarms.data, view],
   );
   const past = useMemo(() => alarms.data?.filter((a) => a.toTime !== null) ?? [], [alarms.data]);
-  return { view, error: watch.error, groups, past, byPosition, sound: sound && running, silenced: view?.silencedUntil ?? null };
+  return {
+    view,
+    error: watch.error,
+    groups,
+    past,
+    byPosition,
+    sound: sound && running,
+    silenced: view?.silencedUntil ?? null,
+    known: view !== undefined && alarms.data !== undefined,
+  };
 }
 
 /** Sound on, by a press: it rings once, so that it is heard that it works. */
