@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { median } from '#core/watch/watch.ts';
+import { median } from '#core/watch/median.ts';
 import { makeReadings, makeRig, startServer } from './readings.ts';
 
 const COUNT = 100_000;

@@ -10,6 +10,8 @@ export const WATCH = {
   /** Hysteresis of pressure, kPa (a sensor's coarsest step), and of temperature, K. Assumed. */
   pressureHysteresisKpa: KPA_PER_PSI,
   hotHysteresisK: 3,
+  /** Of the way from a limit to the cold pressure, never more than this share. Assumed. */
+  hysteresisShare: 0.5,
   /** A sensor that reads this much or more sits on a valve, kPa (5 psi). Assumed. */
   fittedFromKpa: 5 * KPA_PER_PSI,
   /** Rapid: this much lost inside this window, temperature taken out. Kpa: contract. */
@@ -37,6 +39,14 @@ export const WATCH = {
   stepKpa: 1,
   trembleFactor: 2.5,
   trembleMostKpa: 8,
+  /** Readings closer than this say how much a sensor trembles; it is a running mean over about this many. Assumed. */
+  trembleGapMs: 150_000,
+  trembleReadings: 16,
+  /** Gas may be this much hotter than a sensor shows while the air is unknown, and this much cooler or hotter where it shows no rise, K. Assumed. */
+  unknownAirK: 40,
+  coolSensorK: 2,
+  /** A sensor that was just put on shows the wheel's temperature after this many of its lags: under 1 % of the step is left. Law. */
+  settleLags: 5,
   /** Rubber itself loses up to this share of the pressure in 30 days (memory): no leak. */
   rubberShare: 0.03,
   monthMs: 30 * 86_400_000,
@@ -54,15 +64,32 @@ export const WATCH = {
   /** The trend keeps a point at most this often and this many. Assumed. */
   trendStepMs: 10 * MIN,
   trendLength: 64,
+  /** A trend's later half is judged on its own from this many points on. Assumed. */
+  trendHalfPoints: 8,
+  /** Surely holding this much more than the least of a slow loss means that air was put in, kPa. Assumed. */
+  slowBackKpa: 2,
   /** Apart: standard deviation of the gas's difference told by temperature, by kind, and by pressure, K. Assumed. */
   apartTempK: { ideal: 0.75, cap: 6, flowThrough: 8, internal: 1.5 },
   apartPressureK: 2.5,
+  /** The two signs of heat may differ by this many standard deviations. Assumed. */
+  apartSpanSigmas: 3,
+  /** Lower: no cooler than this many standard deviations, else the cold explains it. Assumed. */
+  apartCoolerSigmas: 2,
   /** Hotter by this much of gas on both signs together, at least this much by temperature alone. Assumed. */
   apartK: 11,
   apartLeastK: 5,
   /** Lower by this share of the absolute pressure against its habit, and against the axle outright. Assumed. */
   apartShare: 0.05,
   apartOutrightShare: 0.12,
+  /** The alarm returns under this share of its limit. Assumed. */
+  apartBackShare: 0.6,
+  /** Of two wheels: the other's loss explains that this one reads more when it is over this share of it. Assumed. */
+  apartExplainsShare: 0.5,
+  /** Habits are learned only under these shares of the limits, this much of each difference, and those of the rise from this rise on, K. Assumed. */
+  habitHeatShare: 0.55,
+  habitPressureShare: 0.5,
+  habitGain: 0.5,
+  habitRiseK: 8,
   /** It must last this long; wheels are held against each other this often; a habit is learned over this. Assumed. */
   apartHoldMs: 2 * MIN,
   apartStepMs: MIN,
@@ -75,8 +102,8 @@ export const WATCH = {
   cellBackV: 0.08,
   /** A cell falls by this from +20 to -20 °C, V. Assumed. */
   cellColdV: 0.15,
-  /** Life of an external sensor's cell (10 to 12 months) and of a sealed one (about 4 years). Trade. */
-  cellLifeMs: { cap: 365 * 86_400_000, flowThrough: 365 * 86_400_000, internal: 4 * 365 * 86_400_000 },
+  /** Life of an external sensor's cell (10 to 12 months) and of a sealed one (about 4 years); `ideal` is taken for external. Trade. */
+  cellLifeMs: { ideal: 365 * 86_400_000, cap: 365 * 86_400_000, flowThrough: 365 * 86_400_000, internal: 4 * 365 * 86_400_000 },
   /**
    * Supply of a repeater: a 12 V one is much worn under this (healthy is about 12.5 V at rest, trade), a single lithium cell (under 9 V it is
    * taken for one) nearly spent under that; and how far it must come back. Assumed.
@@ -85,6 +112,15 @@ export const WATCH = {
   repeaterCellLowV: 3.5,
   repeaterIsCellUnderV: 9,
   repeaterBackV: 0.2,
+  /** No reading for this long, ms, and for this many of the wheel's own median intervals: it isn't reporting. Contract. */
+  silentAfterMs: 15 * MIN,
+  silentIntervals: 10,
+  /** How many intervals make a wheel's habit. Assumed. */
+  habitLength: 200,
+  /** Half of a unit's wheels must have been heard within this time for the rig to count as awake, ms. Assumed. */
+  busyWindowMs: 5 * MIN,
+  /** A reading is live up to this age, ms: sensors send about once a minute on the move and fall asleep after 5 min or more. Trade. */
+  liveForMs: 5 * MIN,
   /** A whole unit is missed after this long, ms: over the 10 min that a first acquisition takes. Assumed. */
   unitSilentMs: 12.5 * MIN,
   /** Others must have been heard this lately for a wheel to be missed, ms, or within this many of their own intervals. Assumed. */

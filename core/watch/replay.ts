@@ -1,7 +1,8 @@
 import type { AlarmKind } from '#schema/alarm.ts';
 import type { OperationInput, OperationOutput } from '#schema/operations.ts';
 import { FieldError } from '../errors.ts';
-import { Engine, type WatchEvent } from './engine.ts';
+import { Engine } from './engine.ts';
+import type { WatchEvent } from './ledger.ts';
 import type { WheelLimits } from './wheel.ts';
 
 /** ISO 8601 in UTC, without a fraction of zero. */

@@ -1,5 +1,6 @@
 import type { AlarmKind, Severity, WheelStateName } from '#schema/alarm.ts';
-import { LIVE_FOR_MS, type WheelLimits, type WheelMemory, waitsFitting } from './watch.ts';
+import { WATCH } from './parameters.ts';
+import { type WheelLimits, type WheelMemory, waitsFitting } from './watch.ts';
 
 /**
  * What a wheel's last reading is worth now.
@@ -20,7 +21,7 @@ export function stateOf(
   if (waitsFitting(limits, memory)) return 'notFitted';
   if (memory.active.silent) return 'silent';
   const age = nowMs - memory.lastMs;
-  if (age <= LIVE_FOR_MS) return 'live';
+  if (age <= WATCH.liveForMs) return 'live';
   return rigBusy ? 'old' : 'asleep';
 }
 

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { hysteresis, median, Watch, type WatchEvent, type WheelLimits } from './watch.ts';
+import { median } from './median.ts';
+import { hysteresis } from './rules/limits.ts';
+import { Watch, type WatchEvent, type WheelLimits } from './watch.ts';
 
 const MIN = 60_000;
 const limits: WheelLimits = { lowKpa: 496, highKpa: 690, hotC: 70, coldKpa: 551 };

@@ -1,23 +1,13 @@
 import type { AlarmKind } from '#schema/alarm.ts';
-import { Engine, type EngineOptions, type EngineSnapshot, type Surroundings, type TopUp, type WatchEvent } from './engine.ts';
+import { Engine, type EngineOptions, type EngineSnapshot, type TopUp } from './engine.ts';
+import type { WatchEvent } from './ledger.ts';
 import { WATCH } from './parameters.ts';
+import type { Surroundings } from './rules/rule.ts';
 import type { ActiveAlarm, AirGuess, WheelLimits, WheelMemory } from './wheel.ts';
 
-export {
-  BUSY_WINDOW_MS,
-  HABIT_LENGTH,
-  hysteresis,
-  LIVE_FOR_MS,
-  median,
-  NO_SURROUNDINGS,
-  SILENT_AFTER_MS,
-  SILENT_INTERVALS,
-  type Surroundings,
-  silentAfterMs,
-  type TopUp,
-  trendOf,
-  type WatchEvent,
-} from './engine.ts';
+export { NO_SURROUNDINGS, type TopUp } from './engine.ts';
+export type { WatchEvent } from './ledger.ts';
+export type { Surroundings } from './rules/rule.ts';
 export { type ActiveAlarm, type AlarmEvidence, type WheelLimits, type WheelMemory, waitsFitting } from './wheel.ts';
 
 export type WatchOptions = EngineOptions;

@@ -82,8 +82,8 @@ export interface ActiveAlarm {
   value: number;
   /** The furthest past the limit since. */
   worst: number;
-  /** The worst that was told; kinds that creep are told step by step. */
-  told?: number;
+  /** The worst that was reported; kinds that grow slowly are reported step by step. */
+  reported?: number;
   evidence?: AlarmEvidence;
 }
 
@@ -97,7 +97,7 @@ export interface WheelMemory {
   doneMs: number;
   /** The last reading was typed without a temperature. */
   noTemp?: boolean;
-  /** The latest intervals between readings, ms, at most `HABIT_LENGTH`; a ring, in no order of time. */
+  /** The latest intervals between readings, ms, at most `WATCH.habitLength`; a ring, in no order of time. */
   intervals: number[];
   /** Where the ring takes the next one. */
   next: number;
@@ -199,7 +199,14 @@ export function copyMemory(memory: WheelMemory): WheelMemory {
 }
 
 /** A memory as it was stored, whatever version wrote it. */
-export const memoryFrom = (stored: Partial<WheelMemory>): WheelMemory => copyMemory({ ...freshMemory(), ...stored });
+export function memoryFrom(stored: Partial<WheelMemory>): WheelMemory {
+  const memory = copyMemory({ ...freshMemory(), ...stored });
+  // An older version called it `told`.
+  for (const alarm of Object.values(memory.active) as (ActiveAlarm & { told?: number })[]) {
+    if (alarm.told !== undefined) alarm.reported ??= alarm.told;
+  }
+  return memory;
+}
 
 /** Whether a sensor lies loose still, so that nothing it says is an alarm. */
 export const waitsFitting = (limits: Pick<WheelLimits, 'waitsFitting'>, memory: Readonly<WheelMemory>): boolean =>
@@ -223,12 +230,12 @@ const seen = (kind: SensorKind) => ({
 });
 export const PUT_ON_NEXT = -1;
 
-/** How long a sensor that was just put on takes to show the wheel's temperature, ms: five of its lags leave under 1 % of the step. */
+/** How long a sensor that was just put on takes to show the wheel's temperature, ms: `WATCH.settleLags` of its lags leave under 1 % of the step. */
 export const SETTLE_MS: Record<WatchedKind, number> = {
   ideal: 0,
-  cap: 5000 * SENSOR_PHYSICS.cap.tauS,
-  flowThrough: 5000 * SENSOR_PHYSICS.flowThrough.tauS,
-  internal: 5000 * SENSOR_PHYSICS.internal.tauS,
+  cap: WATCH.settleLags * 1000 * SENSOR_PHYSICS.cap.tauS,
+  flowThrough: WATCH.settleLags * 1000 * SENSOR_PHYSICS.flowThrough.tauS,
+  internal: WATCH.settleLags * 1000 * SENSOR_PHYSICS.internal.tauS,
 };
 
 /** How each kind of sensor sees the gas, looked up once. */
@@ -250,7 +257,7 @@ export function guessGas(kind: WatchedKind, shownC: number, rested: boolean, air
   if (rested || !air) {
     gas.tempC = shownC;
     gas.lowC = shownC - WATCH.restUnderK;
-    gas.highC = shownC + WATCH.restOverK + (rested ? 0 : 40);
+    gas.highC = shownC + WATCH.restOverK + (rested ? 0 : WATCH.unknownAirK);
     return gas;
   }
   const { least, most, share, lagUnderK, lagOverK } = SEEN[kind];
@@ -259,9 +266,9 @@ export function guessGas(kind: WatchedKind, shownC: number, rested: boolean, air
   const coolest = a - spreadK;
   const warmest = a + spreadK;
   gas.tempC = shownC > a ? a + (shownC - a) / share : shownC;
-  const low = (shownC > warmest ? warmest + (shownC - warmest) / most : shownC - 2) - lagUnderK;
+  const low = (shownC > warmest ? warmest + (shownC - warmest) / most : shownC - WATCH.coolSensorK) - lagUnderK;
   gas.lowC = Math.max(low, Math.min(coolest, shownC) - WATCH.restUnderK);
-  gas.highC = (shownC > coolest ? coolest + (shownC - coolest) / least : shownC + 2) + lagOverK;
+  gas.highC = (shownC > coolest ? coolest + (shownC - coolest) / least : shownC + WATCH.coolSensorK) + lagOverK;
   return gas;
 }
 
@@ -290,9 +297,9 @@ export function holdReading(
     }
   }
   const held = (abs * T) / (tempC - ABSOLUTE_ZERO_C) - ambientKpa;
-  if (memory.lastMs !== null && ms - memory.lastMs <= 150_000) {
+  if (memory.lastMs !== null && ms - memory.lastMs <= WATCH.trembleGapMs) {
     const step = Math.min(WATCH.trembleMostKpa, Math.abs(held - memory.heldKpa));
-    memory.trembleKpa += (step - memory.trembleKpa) / 16;
+    memory.trembleKpa += (step - memory.trembleKpa) / WATCH.trembleReadings;
   }
   const margin = WATCH.stepKpa + Math.min(WATCH.trembleMostKpa, WATCH.trembleFactor * memory.trembleKpa);
   memory.gasC = tempC;

@@ -3,8 +3,9 @@ import { gasTempFrom } from '#core/kit/physics.ts';
 import { axleTruth } from '#core/pressure/axle.ts';
 import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
 import { lowInForce } from '#core/watch/limits.ts';
+import { WATCH } from '#core/watch/parameters.ts';
 import { stateOf } from '#core/watch/view.ts';
-import { BUSY_WINDOW_MS, type Footing, Watch, type WheelLimits } from '#core/watch/watch.ts';
+import { type Footing, Watch, type WheelLimits } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -122,7 +123,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
   const held = heard && !memory.noTemp && cold !== undefined;
   const expectedKpa =
     held && cold && kind && airC !== null ? pressureAt(cold.kpa, cold.tempC, gasTempFrom(kind, memory.lastC, airC)) : null;
-  const busy = watched.watch.busySinceMs !== null && heard && lastHeard(watched) > nowMs - BUSY_WINDOW_MS;
+  const busy = watched.watch.busySinceMs !== null && heard && lastHeard(watched) > nowMs - WATCH.busyWindowMs;
   return {
     position,
     sensorId: w.wheel.sensor?.id ?? null,

@@ -1,0 +1,188 @@
+import { ABSOLUTE_ZERO_C } from '../../units/units.ts';
+import type { WatchEvent } from '../ledger.ts';
+import { coldEvidence, end, growWorse, raise } from '../ledger.ts';
+import { median } from '../median.ts';
+import { WATCH } from '../parameters.ts';
+import type { WatchedKind } from '../wheel.ts';
+import { type Axle, type Judged, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
+
+const spanOf = (kind: WatchedKind) => WATCH.apartSpanSigmas * Math.hypot(WATCH.apartTempK[kind], WATCH.apartPressureK);
+/** How far the two signs of heat may differ before one of them is taken for a bad sensor, K. */
+const SPAN_K: Record<WatchedKind, number> = {
+  ideal: spanOf('ideal'),
+  cap: spanOf('cap'),
+  flowThrough: spanOf('flowThrough'),
+  internal: spanOf('internal'),
+};
+
+/**
+ * How much hotter the gas is by both signs together, K: the mean of what temperature and pressure say, each weighed by its variance.
+ * The pressure's sign is first kept within `SPAN_K` of the temperature's.
+ */
+export function bothSigns(overTempK: number, overPressureK: number, kind: WatchedKind): number {
+  const most = SPAN_K[kind];
+  const pressureK = Math.min(overTempK + most, Math.max(overTempK - most, overPressureK));
+  const a = 1 / WATCH.apartTempK[kind] ** 2;
+  const b = 1 / WATCH.apartPressureK ** 2;
+  return (overTempK * a + pressureK * b) / (a + b);
+}
+
+/** Unit, axle and side: the same for both wheels of a dual pair. */
+const sideOf = (position: string): string => position.slice(0, 3);
+
+/** Index of the other wheel of a dual pair, or -1. */
+const twinAmong = (there: readonly Wheel[], i: number): number =>
+  there.findIndex((w, j) => j !== i && sideOf(w.position) === sideOf(there[i]?.position ?? ''));
+
+// Scratch lists, so that a comparison makes none. They hold nothing from one call to the next.
+const there: Wheel[] = [];
+const logs: number[] = [];
+const gases: number[] = [];
+
+/** Wheels of an axle that can be compared now. */
+function comparable(axle: Axle, ms: number): void {
+  there.length = 0;
+  for (const w of axle.wheels) {
+    const m = w.memory;
+    if (m.lastMs === null || ms - m.lastMs > WATCH.apartFreshMs || w.filling || m.askedMs != null || suppressed(w)) continue;
+    there.push(w);
+  }
+  // A sensor that was just put on still shows the air, and would make a settled one look hot. New together, they warm together.
+  if (there.some((w) => w.memory.putOnMs != null) && there.some((w) => w.memory.putOnMs == null)) {
+    let kept = 0;
+    for (const w of there) if (w.memory.putOnMs == null) there[kept++] = w;
+    there.length = kept;
+  }
+}
+
+/** Compare the wheels of an axle with each other. */
+function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
+  axle.nextMs = ms + WATCH.apartStepMs;
+  comparable(axle, ms);
+  const n = there.length;
+  if (n < 2) return;
+  const { ambientKpa } = rig.around;
+  const air = rig.around.airC ?? rig.guessedAir?.tempC ?? null;
+  logs.length = 0;
+  gases.length = 0;
+  let leastGas = Number.POSITIVE_INFINITY;
+  for (const w of there) {
+    logs.push(Math.log(w.memory.lastKpa + ambientKpa));
+    gases.push(w.memory.gasC);
+    if (w.memory.gasC < leastGas) leastGas = w.memory.gasC;
+  }
+  const middle = median(logs);
+  const rise = Math.max(0, median(gases) - (air ?? leastGas));
+  for (let i = 0; i < n; i += 1) {
+    const m = (there[i] as Wheel).memory;
+    if (m.habit === null) {
+      m.habit = (logs[i] as number) - middle;
+      m.habitMs = ms;
+    }
+    logs[i] = (logs[i] as number) - m.habit;
+    gases[i] = (gases[i] as number) - m.riseHabit * rise;
+  }
+  const T = median(gases) - ABSOLUTE_ZERO_C;
+  for (let i = 0; i < n; i += 1) judgeOne(i, ms, T, rise, ambientKpa, out);
+}
+
+/** One wheel of `there` against the others. @param T middle gas temperature, K @param rise of the axle's gas over the air, K */
+function judgeOne(i: number, ms: number, T: number, rise: number, ambientKpa: number, out: WatchEvent[]): void {
+  const wheel = there[i] as Wheel;
+  const m = wheel.memory;
+  const { sensorKind } = wheel.limits;
+  const overTempK = (gases[i] as number) - median(gases, i);
+  const over = (logs[i] as number) - median(logs, i);
+  const overPressureK = T * over;
+  const both = bothSigns(overTempK, overPressureK, sensorKind);
+  const air = over - overTempK / T;
+  const hotter = overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
+  const lower = isLower(i, over, air, overTempK, ambientKpa);
+  const alarm = m.active.apart;
+  if (hotter || lower) {
+    m.apartSinceMs ??= ms;
+    const value = hotter ? both : over * (m.lastKpa + ambientKpa);
+    if (alarm) {
+      if (Math.abs(value) > Math.abs(alarm.worst)) {
+        alarm.worst = value;
+        growWorse(wheel, 'apart', ms, alarm, hotter ? WATCH.worseK / 2 : WATCH.worseKpa / 2, out);
+      }
+    } else if (ms - m.apartSinceMs >= WATCH.apartHoldMs) {
+      const limit = hotter ? WATCH.apartK : -WATCH.apartShare * (m.lastKpa + ambientKpa);
+      const other = twinAmong(there, i);
+      const twin = other < 0 ? {} : { overTwinK: (gases[i] as number) - (gases[other] as number) };
+      raise(wheel, 'apart', ms, limit, value, out, {
+        how: hotter ? 'hotter' : 'lower',
+        overTempK,
+        overPressureK,
+        ...twin,
+        ...coldEvidence(m),
+      });
+    }
+  } else {
+    m.apartSinceMs = null;
+    const back = WATCH.apartBackShare;
+    if (alarm && (alarm.evidence?.how === 'lower' ? air > -back * WATCH.apartShare : both < back * WATCH.apartK)) {
+      end(wheel, 'apart', ms, out);
+    }
+  }
+  learn(wheel, ms, both, over, overTempK, rise, alarm !== undefined);
+}
+
+/** Lower in pressure than the others: against its habit, or (where the temperature is the gas's) outright. */
+function isLower(i: number, over: number, air: number, overTempK: number, ambientKpa: number): boolean {
+  const { memory, limits } = there[i] as Wheel;
+  const ideal = limits.sensorKind === 'ideal';
+  const cooler = WATCH.apartCoolerSigmas * WATCH.apartTempK[limits.sensorKind];
+  if (over <= -WATCH.apartShare && air <= -WATCH.apartShare && (ideal || overTempK > -cooler)) return true;
+  if (over >= 0 || !ideal) return false;
+  let sum = 0;
+  for (let j = 0; j < there.length; j += 1) if (j !== i) sum += (there[j] as Wheel).memory.heldKpa + ambientKpa;
+  return (memory.heldKpa + ambientKpa) / (sum / (there.length - 1)) <= 1 - WATCH.apartOutrightShare;
+}
+
+/** Learn the wheel's habits (a side in the sun, an uneven load) while nothing is wrong with it. */
+function learn(wheel: Wheel, ms: number, both: number, over: number, overTempK: number, rise: number, rang: boolean): void {
+  const m = wheel.memory;
+  const gap = Math.min(ms - m.habitMs, WATCH.apartFreshMs);
+  m.habitMs = ms;
+  if (rang || m.active.rapid !== undefined || m.active.slow !== undefined) return;
+  if (Math.abs(both) > WATCH.habitHeatShare * WATCH.apartK || Math.abs(over) > WATCH.habitPressureShare * WATCH.apartShare)
+    return;
+  const share = (WATCH.habitGain * gap) / WATCH.apartHabitMs;
+  m.habit = (m.habit ?? 0) + share * over;
+  if (rise >= WATCH.habitRiseK && wheel.limits.sensorKind !== 'ideal') m.riseHabit += (share * overTempK) / rise;
+}
+
+/** Another wheel of the axle is losing air: that this one reads more says nothing about its heat. */
+function mateLoses(but: number, overTempK: number, overPressureK: number, T: number, ambientKpa: number): boolean {
+  const { position: mine, memory: a, limits } = there[but] as Wheel;
+  if (there.length === 2) {
+    // Of two, that this one reads more may be what the other has lost: it is when that explains half of it, or when the rest isn't hot.
+    const b = (there[1 - but] as Wheel).memory;
+    if (b.bestKpa !== null && a.bestKpa !== null) {
+      const lost = b.bestHeldKpa - b.heldKpa - Math.max(0, a.bestHeldKpa - a.heldKpa);
+      const lostK = (T * Math.max(0, lost)) / (a.lastKpa + ambientKpa);
+      if (lostK > WATCH.apartExplainsShare * overPressureK) return true;
+      if (bothSigns(overTempK, overPressureK - lostK, limits.sensorKind) < WATCH.apartK) return true;
+    }
+  }
+  let losing = 0;
+  for (let j = 0; j < there.length; j += 1) {
+    if (j === but) continue;
+    const { position, memory } = there[j] as Wheel;
+    const { active } = memory;
+    if (!active.rapid && !active.slow && active.apart?.evidence?.how !== 'lower') continue;
+    // Of duals the harder one takes over the load of the softer and warms: the loss is the cause.
+    if (sideOf(position) === sideOf(mine)) return true;
+    losing += 1;
+  }
+  return losing * 2 >= there.length - 1 && losing > 0;
+}
+
+function ifDue({ axle }: Wheel, { ms }: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void {
+  if (ms >= axle.nextMs && axle.wheels.length > 1) compare(axle, ms, rig, out);
+}
+
+/** Hotter or lower than the other wheels on its axle. */
+export const apart: Rule = { kinds: ['apart'], judge: ifDue, repeated: ifDue };

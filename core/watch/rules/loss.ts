@@ -1,0 +1,135 @@
+import { estimateLeak } from '../../leak/estimate.ts';
+import type { WatchEvent } from '../ledger.ts';
+import { coldEvidence, end, growWorse, raise, report } from '../ledger.ts';
+import { median } from '../median.ts';
+import { WATCH } from '../parameters.ts';
+import { type AlarmEvidence, forgetAir, keepTrend, lostInWindow, type WheelMemory } from '../wheel.ts';
+import { type Judged, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
+
+/**
+ * Trend of the cold-equivalent pressure, kPa a day, from the moment the tire held the most; where its later half is clearly faster, the
+ * trend of that half.
+ */
+export function trendOf(memory: Readonly<WheelMemory>): AlarmEvidence {
+  const from = memory.bestMs - WATCH.trendStepMs;
+  const points: { time: string; pressureKpa: number; tempC: number }[] = [];
+  memory.trendMs.forEach((ms, i) => {
+    if (ms >= from) points.push({ time: new Date(ms).toISOString(), pressureKpa: memory.trendKpa[i] as number, tempC: 20 });
+  });
+  const whole = estimateLeak(points);
+  const half = points.length >= 2 * WATCH.trendHalfPoints ? estimateLeak(points.slice(points.length >> 1)) : whole;
+  const faster = half.highKpaPerDay !== null && whole.rateKpaPerDay !== null && half.highKpaPerDay < whole.rateKpaPerDay;
+  const { rateKpaPerDay, lowKpaPerDay, highKpaPerDay } = faster ? half : whole;
+  if (rateKpaPerDay !== null && lowKpaPerDay !== null && highKpaPerDay !== null) {
+    return { rateKpaPerDay, rateLowKpaPerDay: lowKpaPerDay, rateHighKpaPerDay: highKpaPerDay };
+  }
+  const days = ((memory.lastMs ?? memory.bestMs) - memory.bestMs) / 86_400_000;
+  return days > 0 ? { rateKpaPerDay: (memory.heldKpa - memory.bestHeldKpa) / days } : {};
+}
+
+function slowEvidence(memory: WheelMemory): AlarmEvidence {
+  const lossKpa = memory.bestHeldKpa - memory.heldKpa;
+  return { ...coldEvidence(memory), ...trendOf(memory), lossKpa, sinceMs: memory.bestMs };
+}
+
+/** Rapid: this much of the likely figure lost inside the window. */
+function judgeRapid(wheel: Wheel, ms: number, lostKpa: number, out: WatchEvent[]): void {
+  const { memory } = wheel;
+  const { rapid } = memory.active;
+  if (!rapid) {
+    if (lostKpa >= WATCH.rapidKpa) {
+      raise(wheel, 'rapid', ms, WATCH.rapidKpa, lostKpa, out, { ...coldEvidence(memory), lossKpa: lostKpa });
+    }
+    return;
+  }
+  const start = (rapid.evidence?.heldKpa ?? 0) + (rapid.evidence?.lossKpa ?? 0);
+  if (start - memory.heldKpa > rapid.worst) {
+    rapid.worst = start - memory.heldKpa;
+    report('worse', wheel.position, 'rapid', ms, rapid, out);
+  }
+  if (lostKpa < WATCH.rapidEndKpa) {
+    end(wheel, 'rapid', ms, out);
+    // That loss has been reported: a slow one is measured from here.
+    memory.bestKpa = null;
+  }
+}
+
+/** The most the tire has surely held is measured from here. */
+function startFrom(memory: WheelMemory, ms: number, lowKpa: number): void {
+  memory.bestKpa = lowKpa;
+  memory.bestMs = ms;
+  memory.bestHeldKpa = memory.heldKpa;
+}
+
+/** Slow: interval arithmetic. The most it has surely held against the most it can hold now. */
+function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void {
+  const { memory } = wheel;
+  const { ms, previousMs } = reading;
+  // Two readings close together must agree.
+  const near = previousMs !== null && ms - previousMs <= WATCH.confirmMs;
+  const low = near && reading.previousLowKpa < memory.heldLowKpa ? reading.previousLowKpa : memory.heldLowKpa;
+  const high = near && reading.previousHighKpa > memory.heldHighKpa ? reading.previousHighKpa : memory.heldHighKpa;
+  if (memory.bestKpa !== null && previousMs !== null) {
+    memory.bestKpa -= (WATCH.rubberShare * Math.max(0, memory.bestKpa) * (ms - reading.judgedMs)) / WATCH.monthMs;
+  }
+  const { slow } = memory.active;
+  if (slow) {
+    if (high < memory.leastKpa) {
+      memory.leastKpa = high;
+      slow.worst = high;
+      // What was lost when it was first reported, and how fast, is not what is lost now: each step has its own figures.
+      growWorse(wheel, 'slow', ms, slow, WATCH.worseKpa / 2, out, () => slowEvidence(memory));
+    } else if (low > memory.leastKpa + WATCH.slowBackKpa) {
+      // Surely more than it held: air was put in.
+      end(wheel, 'slow', ms, out);
+      forgetAir(memory);
+      startFrom(memory, ms, low);
+    }
+    return;
+  }
+  if (memory.bestKpa === null || low > memory.bestKpa) {
+    startFrom(memory, ms, low);
+    return;
+  }
+  if (memory.active.rapid || ms - memory.bestMs < WATCH.slowLeastMs) return;
+  // Near the low limit what is likely counts, elsewhere only what is sure.
+  const { lowKpa, sensorKind } = wheel.limits;
+  const likely = lowKpa !== null && memory.lastKpa <= lowKpa + WATCH.nearLowKpa;
+  const loss = Math.max(memory.bestKpa - high, likely ? memory.bestHeldKpa - memory.heldKpa - WATCH.likelyKpa : 0);
+  if (loss <= 0) return;
+  const common = commonLoss(wheel, ms, rig) ?? (reading.rested || sensorKind === 'ideal' ? 0 : WATCH.aloneKpa);
+  if (loss <= common) return;
+  memory.leastKpa = high;
+  raise(wheel, 'slow', ms, memory.bestKpa, high, out, slowEvidence(memory));
+}
+
+/** What the other wheels seem to have lost too, kPa: air and altitude that the watch doesn't know about. Null: there is no other to ask. */
+function commonLoss(wheel: Wheel, ms: number, rig: Rig): number | null {
+  const losses: number[] = [];
+  for (const w of rig.list) {
+    const m = w.memory;
+    if (w === wheel || w.limits.rests || m.lastMs === null || m.bestKpa === null || ms - m.lastMs > WATCH.commonMs) continue;
+    if (m.active.rapid || m.active.slow || suppressed(w)) continue;
+    losses.push(Math.max(0, m.bestHeldKpa - m.heldKpa));
+  }
+  return losses.length === 0 ? null : median(losses);
+}
+
+/** Rapid and slow loss, with the temperature taken out. */
+export const loss: Rule = {
+  kinds: ['rapid', 'slow'],
+  judge(wheel, reading, rig, out) {
+    const { memory } = wheel;
+    const { ms } = reading;
+    const lostKpa = lostInWindow(memory, ms, memory.heldKpa);
+    if (wheel.filling) return;
+    judgeRapid(wheel, ms, lostKpa, out);
+    // A sensor that fell to nothing may be off its valve: the owner is asked, and it is no slow loss.
+    if (memory.askedMs != null) return;
+    // One put on a hot tire shows the air at first. Taken at its word, the tire would hold more than it does, and lose it as the sensor
+    // warms.
+    if (memory.putOnMs != null) return;
+    keepTrend(memory, ms);
+    judgeSlow(wheel, reading, rig, out);
+  },
+};

@@ -1,0 +1,105 @@
+import type { AlarmKind } from '#schema/alarm.ts';
+import { ABSOLUTE_ZERO_C } from '../../units/units.ts';
+import type { WatchEvent } from '../ledger.ts';
+import { type ActiveAlarm, type AirGuess, type LimitsInPlace, type WheelMemory, waitsFitting } from '../wheel.ts';
+
+/** What is known about a rig besides its readings. Null: unknown. */
+export interface Surroundings {
+  /** Air temperature as given (typed, or the bench's), °C. */
+  airC: number | null;
+  /** Whether the rig is rolling. */
+  moving: boolean | null;
+  /** Absolute ambient pressure, kPa. */
+  ambientKpa: number;
+}
+
+/** A wheel under watch. */
+export interface Wheel {
+  position: string;
+  /** Letter of its unit. */
+  unit: string;
+  axle: Axle;
+  limits: LimitsInPlace;
+  memory: WheelMemory;
+  /** Air at this wheel, when it was given for this wheel alone. */
+  ownAir: AirGuess | null;
+  /** Being filled: low, rapid and slow don't sound. */
+  filling: boolean;
+  /** No alarm is active on it. */
+  calm: boolean;
+}
+
+/** The wheels of one axle. */
+export interface Axle {
+  wheels: Wheel[];
+  /** When they are next compared with each other, ms. */
+  nextMs: number;
+}
+
+/** What every rule can see of the rig. */
+export interface Rig {
+  list: Wheel[];
+  units: Map<string, Wheel[]>;
+  /**
+   * True: a wheel counts as not reporting only while others are heard, because a rig that stops puts all its sensors to sleep; a unit
+   * that vanishes as a whole is one alarm. False: each wheel is judged alone.
+   */
+  sleepAware: boolean;
+  around: Surroundings;
+  /** The air, guessed from the coolest sensor. */
+  guessedAir: AirGuess | null;
+  /** Since when the rig has been awake without a pause; null while it is quiet. */
+  busySinceMs: number | null;
+  /** Units that are missing as a whole. */
+  missing: Map<string, ActiveAlarm>;
+  /** Repeaters with a weak supply, by the letter of the unit they are mounted on. */
+  repeater: Map<string, ActiveAlarm>;
+}
+
+/** A reading as the rules judge it, with what the wheel's memory was before it. One object, reused: the watch reads millions. */
+export interface Judged {
+  ms: number;
+  /** Gauge pressure as read, kPa. */
+  kpa: number;
+  /** Temperature as read, °C; -Infinity when the reading has none. */
+  tempC: number;
+  /** Voltage of the sensor's cell; NaN when the reading has none. */
+  volts: number;
+  /** Time of the wheel's reading before, ms; null for its first. */
+  previousMs: number | null;
+  /** Time of the last reading that was judged in full, ms. */
+  judgedMs: number;
+  /** Lowest and highest cold-equivalent pressure of the reading before, kPa. */
+  previousLowKpa: number;
+  previousHighKpa: number;
+  /** The rig has been at rest for three hours. */
+  rested: boolean;
+}
+
+/**
+ * One rule of the watch. A rule decides from its arguments alone: no clock, no state of its own. What it has to remember is in the
+ * wheel's memory, and what it decides goes through the ledger into `out`.
+ */
+export interface Rule {
+  /** Kinds of alarm it may raise. */
+  kinds: readonly AlarmKind[];
+  /** A reading has arrived; the wheel's memory is still what it was before. */
+  arrived?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
+  /** A reading with news, of a wheel whose alarms may sound. */
+  judge?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
+  /** The same reading as before; only what depends on time has to be looked at. */
+  repeated?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
+  /** Every reading, after all rules have judged it, also of a wheel whose alarms are suppressed. */
+  finished?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
+  /** The last reading is judged again: limits have changed, or a silence of the wheel is over. */
+  again?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
+  /** Event time has moved on, in steps of `WATCH.scanMs` where the rig is sleep-aware. */
+  scan?(ms: number, rig: Rig, out: WatchEvent[]): void;
+}
+
+/** No alarm sounds for it: not fitted yet, off its valve, disconnected. */
+export const suppressed = ({ limits, memory }: Wheel): boolean =>
+  limits.resting === true || memory.offSinceMs != null || waitsFitting(limits, memory);
+
+/** Gas temperature above absolute zero: a reading without a temperature says nothing about heat. */
+export const hasTemperature = (tempC: number): boolean => tempC > ABSOLUTE_ZERO_C;
