@@ -9,7 +9,7 @@ import { explain } from '#schema/explain.ts';
 import type { Monitor, NewMonitor } from '#schema/monitor.ts';
 import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { type Validator, validators } from '../generated/records.js';
-import { BenchKeeper } from './bench/keeper.ts';
+import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
 import { inTransaction } from './db/open.ts';
 import { LiveHub } from './live/hub.ts';
@@ -36,8 +36,8 @@ import {
 import { checkRig, createUnit, deleteUnit, replaceUnit, restoreUnit } from './records/units.ts';
 import { sameSiteOnly } from './security.ts';
 import { tidyMemory } from './tidy.ts';
-import { WatchKeeper } from './watch/keeper.ts';
 import { watchRoutes } from './watch/routes.ts';
+import { WatchService } from './watch/service.ts';
 
 /** How one kind of document is kept. */
 interface RecordKind {
@@ -67,8 +67,8 @@ export interface AppOptions {
 
 export interface App {
   express: Express;
-  watch: WatchKeeper;
-  bench: BenchKeeper;
+  watch: WatchService;
+  bench: BenchService;
   hub: LiveHub;
   /** Start what runs by the clock. */
   start(): void;
@@ -129,9 +129,9 @@ export async function createApp(options: AppOptions): Promise<App> {
   const { db, log } = options;
   const now = options.now ?? Date.now;
   const hub = new LiveHub();
-  const watch = new WatchKeeper(db, hub, now);
+  const watch = new WatchService(db, hub, now);
   await watch.load();
-  const bench = new BenchKeeper(db, watch, hub, now, log);
+  const bench = new BenchService(db, watch, hub, now, log);
   await bench.load();
 
   const app = express();

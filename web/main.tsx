@@ -5,7 +5,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import { App } from './app/App.tsx';
 import { queryClient } from './data/queries.ts';
-import { Mishap } from './parts/Mishap.tsx';
+import { FaultBoundary } from './parts/FaultBoundary.tsx';
 import './styles.css';
 
 // Radix locks scrolling with a style element of its own: it needs the page's nonce.
@@ -18,9 +18,9 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
       <BrowserRouter>
-        <Mishap what="Druckwerk" about="On this page nothing is watched now: the watch itself runs on in the server.">
+        <FaultBoundary what="Druckwerk" about="On this page nothing is watched now: the watch itself runs on in the server.">
           <App />
-        </Mishap>
+        </FaultBoundary>
       </BrowserRouter>
     </QueryClientProvider>
   </StrictMode>,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { type Footing, type LoggedReading, Watch, type WatchEvent, type WatchSnapshot, type WheelLimits } from './watch.ts';
+import { type Checkpoint, type LoggedReading, Watch, type WatchEvent, type WatchSnapshot, type WheelLimits } from './watch.ts';
 
 const limits: WheelLimits = { lowKpa: 490, highKpa: 620, hotC: 70, coldKpa: 551, coldTempC: 20 };
 const wheels = { A1L: limits, A1R: limits, B1L: { ...limits, sensorKind: 'cap' as const } };
@@ -40,9 +40,9 @@ const reading = fc.record({
 /** A watch built from what was stored of another, as after a stop. */
 function resumed(watch: Watch, sleepAware: boolean, stored: readonly LoggedReading[]): Watch {
   const snapshot = JSON.parse(JSON.stringify(watch.snapshot())) as WatchSnapshot;
-  const footing = JSON.parse(JSON.stringify(watch.footing)) as Footing | null;
-  const readings = stored.filter((r) => r.ms >= (footing?.ms ?? 0));
-  return new Watch(wheels, { sleepAware }, snapshot, footing ? { footing, readings } : undefined);
+  const checkpoint = JSON.parse(JSON.stringify(watch.checkpoint)) as Checkpoint | null;
+  const readings = stored.filter((r) => r.ms >= (checkpoint?.ms ?? 0));
+  return new Watch(wheels, { sleepAware }, snapshot, checkpoint ? { checkpoint, readings } : undefined);
 }
 
 /** The alarms of readings that arrive in order, and of the same that arrive up to ten minutes late, some twice. */

@@ -33,7 +33,7 @@ export interface Episode {
 }
 
 /** A state of the engine that was, and the alarms that were open then or rose before and count still. Plain data. */
-export interface Footing {
+export interface Checkpoint {
   /** Event time, ms since the epoch: a reading older than this is not put in its place. */
   ms: number;
   state: EngineSnapshot;
@@ -42,8 +42,8 @@ export interface Footing {
 
 /** What a watch that was stopped needs to put late readings in their place again. */
 export interface Past {
-  footing: Footing;
-  /** Readings of its wheels since the footing, in any order. */
+  checkpoint: Checkpoint;
+  /** Readings of its wheels since the checkpoint, in any order. */
   readings: readonly LoggedReading[];
 }
 
@@ -72,8 +72,8 @@ export class Watch {
   #log: LoggedReading[] = [];
   /** Log index at `#middle`. */
   #middleAt = 0;
-  #base: Footing;
-  #middle: Footing | null = null;
+  #base: Checkpoint;
+  #middle: Checkpoint | null = null;
   #frontMs = Number.NEGATIVE_INFINITY;
   #tickedMs = Number.NEGATIVE_INFINITY;
   /** A reading came so late that nothing before now can be put in its place; the base is made anew with the next one that is not. */
@@ -108,27 +108,27 @@ export class Watch {
    * Stand on an older state again, with the readings since in the log. They are read once more: when that does not lead to what is known
    * now (some of them were never judged, or a late one was passed over), the watch stays where it is.
    */
-  #stepBack({ footing, readings }: Past): void {
-    const engine = new Engine(this.#limits, this.#options, footing.state);
+  #stepBack({ checkpoint, readings }: Past): void {
+    const engine = new Engine(this.#limits, this.#options, checkpoint.state);
     const events: WatchEvent[] = [];
     const log: LoggedReading[] = [];
     for (const r of [...readings].sort((a, b) => a.ms - b.ms || (a.position < b.position ? -1 : 1))) {
-      if (r.ms >= footing.ms && engine.read(r.position, r.ms, r.kpa, r.tempC, r.volts, events)) log.push(r);
+      if (r.ms >= checkpoint.ms && engine.read(r.position, r.ms, r.kpa, r.tempC, r.volts, events)) log.push(r);
     }
     const tickedMs = this.#engine.scannedMs;
     if (tickedMs !== null) engine.scan(tickedMs, events);
     const same = Object.keys(this.#limits).every((p) => alike(engine.memory(p), this.#engine.memory(p)));
     if (!same || !alarmsAlike(engine.missing, this.#engine.missing)) return;
-    this.#base = footing;
+    this.#base = checkpoint;
     this.#log = log;
     if (tickedMs !== null) this.#tickedMs = tickedMs;
-    this.#frontMs = Math.max(log.at(-1)?.ms ?? footing.ms, tickedMs ?? footing.ms);
-    this.#episodes = footing.episodes.map((e) => ({ ...e }));
+    this.#frontMs = Math.max(log.at(-1)?.ms ?? checkpoint.ms, tickedMs ?? checkpoint.ms);
+    this.#episodes = checkpoint.episodes.map((e) => ({ ...e }));
     this.#follow(events, 0);
   }
 
   /** Where it goes back to for a late reading; null while it cannot. The same object until it moves on. Not to be changed. */
-  get footing(): Footing | null {
+  get checkpoint(): Checkpoint | null {
     return this.#closed || !Number.isFinite(this.#base.ms) ? null : this.#base;
   }
 

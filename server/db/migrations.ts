@@ -120,6 +120,23 @@ const migrations: Record<string, Knex.Migration> = {
       await db.raw('alter table rig_states drop column footing');
     },
   },
+  '005-clock': {
+    async up(db) {
+      await db.raw('alter table rig_states rename column footing to checkpoint');
+      // A silence ends by its duration, also when the clock has been set back since.
+      await db.raw('alter table rig_states add column silenced_minutes real');
+      // Readings dated ahead of the clock: kept, but apart from all that is judged, charted or learned from.
+      await db.raw(`create table readings_ahead (
+        sensor_id text not null, time_ms integer not null, pressure_kpa real not null, temp_c real,
+        battery_v real, rssi_dbm real, source text not null,
+        primary key (sensor_id, time_ms)) without rowid, strict`);
+    },
+    async down(db) {
+      await db.raw('drop table readings_ahead');
+      await db.raw('alter table rig_states drop column silenced_minutes');
+      await db.raw('alter table rig_states rename column checkpoint to footing');
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

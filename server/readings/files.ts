@@ -10,7 +10,7 @@ import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
 import { tidyMemory } from '../tidy.ts';
-import type { WatchKeeper } from '../watch/keeper.ts';
+import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { linesOf } from './lines.ts';
 import type { ReadingRow } from './routes.ts';
@@ -58,14 +58,14 @@ class FileIntake {
   };
   readonly #mapping: ColumnMapping;
   readonly #sensors: ReadonlyMap<string, string>;
-  readonly #watch: WatchKeeper;
+  readonly #watch: WatchService;
   readonly #nowMs: number;
   #pending: CheckedReading[] = [];
   #fromMs = Number.POSITIVE_INFINITY;
   #toMs = Number.NEGATIVE_INFINITY;
   #columns = 0;
 
-  constructor(mapping: ColumnMapping, sensors: ReadonlyMap<string, string>, watch: WatchKeeper, nowMs: number) {
+  constructor(mapping: ColumnMapping, sensors: ReadonlyMap<string, string>, watch: WatchService, nowMs: number) {
     this.#mapping = mapping;
     this.#sensors = sensors;
     this.#watch = watch;
@@ -155,7 +155,7 @@ class FileIntake {
 /** Columns of a file of readings. */
 const READING_COLUMNS = ['time', 'position', 'sensorId', 'pressureKpa', 'tempC', 'batteryV', 'rssiDbm', 'source'];
 
-export function fileRoutes(db: Knex, watch: WatchKeeper, hub: LiveHub, now: () => number): Router {
+export function fileRoutes(db: Knex, watch: WatchService, hub: LiveHub, now: () => number): Router {
   const router = Router();
 
   // The file is the body; how to read it stands in the query. What was read before a cancel is kept.

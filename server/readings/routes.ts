@@ -6,7 +6,7 @@ import type { FieldProblem } from '#schema/problem.ts';
 import type { IngestAnswer } from '#schema/reading.ts';
 import { inTransaction } from '../db/open.ts';
 import { badInput, HttpProblem } from '../problem.ts';
-import type { WatchKeeper } from '../watch/keeper.ts';
+import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
 import { linesOf } from './lines.ts';
@@ -25,11 +25,11 @@ const LEARN_MS = 60 * 86_400_000;
 class Intake {
   readonly answer: IngestAnswer = { accepted: 0, repeated: 0, unknownSensor: 0, refused: [], refusedCount: 0 };
   #pending: CheckedReading[] = [];
-  readonly #watch: WatchKeeper;
+  readonly #watch: WatchService;
   readonly #nowMs: number;
   readonly #history: boolean;
 
-  constructor(watch: WatchKeeper, nowMs: number, history: boolean) {
+  constructor(watch: WatchService, nowMs: number, history: boolean) {
     this.#watch = watch;
     this.#nowMs = nowMs;
     this.#history = history;
@@ -125,7 +125,7 @@ export interface ReadingRow {
   source: string;
 }
 
-export function readingRoutes(db: Knex, watch: WatchKeeper, now: () => number): Router {
+export function readingRoutes(db: Knex, watch: WatchService, now: () => number): Router {
   const router = Router();
 
   router.post('/readings', express.json({ limit: BODY_LIMIT, strict: false }), async (req, res) => {

@@ -8,7 +8,7 @@ import { inTransaction } from '../db/open.ts';
 import { badInput } from '../problem.ts';
 import { chartSeries, chartStep } from '../readings/rollups.ts';
 import { timeParam } from '../readings/times.ts';
-import type { WatchKeeper } from './keeper.ts';
+import type { WatchService } from './service.ts';
 
 /** Readings of a rig between two times in their order, a stretch at a time. */
 const STRETCH_MS = 6 * 3_600_000;
@@ -26,7 +26,7 @@ function mustBe(valid: Validator, value: unknown): void {
   if (!valid(value)) throw badInput(explain(valid.errors));
 }
 
-export function watchRoutes(db: Knex, watch: WatchKeeper): Router {
+export function watchRoutes(db: Knex, watch: WatchService): Router {
   const router = Router();
   const small = express.json({ limit: 1_000_000, strict: false });
 

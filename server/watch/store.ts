@@ -129,7 +129,7 @@ const SQL = {
   forgetWheel: 'delete from wheel_memory where rig_id = ? and position = ?',
   saveState: `insert into rig_states (rig_id, silenced_until, state, resting) values (?, ?, ?, ?)
      on conflict (rig_id) do update set silenced_until = excluded.silenced_until, state = excluded.state, resting = excluded.resting`,
-  saveFooting: 'update rig_states set footing = ? where rig_id = ?',
+  saveCheckpoint: 'update rig_states set checkpoint = ? where rig_id = ?',
   markDay: 'insert or ignore into rollup_days (sensor_id, day) values (?, ?)',
   openAlarm: 'select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null',
   alarmFrom:

@@ -5,7 +5,7 @@ import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
 import { lowInForce } from '#core/watch/limits.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { stateOf } from '#core/watch/view.ts';
-import { type Footing, Watch, type WheelLimits } from '#core/watch/watch.ts';
+import { type Checkpoint, Watch, type WheelLimits } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -34,6 +34,14 @@ export function sentOf({ state, time, ageS }: WheelView): Sent {
   return { state, time, age };
 }
 
+/** A wheel of a rig that a sensor is paired to. */
+export interface Place {
+  rigId: string;
+  position: string;
+}
+/** Sensor ID to the wheels it is paired to; sensors of units in no rig have an empty list. */
+export type Places = Map<string, Place[]>;
+
 /** One rig under watch. */
 export interface Watched {
   rig: Rig;
@@ -50,8 +58,11 @@ export interface Watched {
   /** What was last sent, to send only what changed. */
   sent: Map<string, Sent>;
   /** What the database holds of where the watch goes back to for a late reading. */
-  keptFooting: Footing | null;
+  keptCheckpoint: Checkpoint | null;
 }
+
+/** The clock of a rig, ms: the bench's while it drives the rig, else the wall clock. */
+export const clockMs = (watched: Watched, nowMs: number): number => watched.bench?.ms ?? nowMs;
 
 /** Says whether a rig and its units are still the same documents. */
 export const stamp = (w: Watched) => [w.rig, ...w.units].map((d) => `${d.id} ${d.version}`).join();
@@ -70,7 +81,7 @@ export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     resting: new Set(),
     bench: null,
     sent: new Map(),
-    keptFooting: null,
+    keptCheckpoint: null,
   };
   watched.watch = new Watch(limitsOf(watched), { sleepAware: true });
   return watched;

@@ -1,24 +1,24 @@
 import { Suspense, useEffect, useState } from 'react';
 import { Navigate, Route, Routes, useParams } from 'react-router';
-import { patient } from '../parts/patient.ts';
+import { lazyPart } from '../parts/lazy-part.ts';
 import { Shell } from './Shell.tsx';
 
-const Yard = patient(() => import('../sheets/yard/Yard.tsx'));
-const Layout = patient(() => import('../sheets/layout/Layout.tsx'));
-const Kit = patient(() => import('../sheets/kit/Kit.tsx'));
-const Pressures = patient(() => import('../sheets/pressures/Pressures.tsx'));
-const Alarms = patient(() => import('../sheets/alarms/Alarms.tsx'));
-const Pairing = patient(() => import('../sheets/pairing/Pairing.tsx'));
-const Fitting = patient(() => import('../sheets/fitting/Fitting.tsx'));
-const Radio = patient(() => import('../sheets/radio/Radio.tsx'));
-const FirstDrive = patient(() => import('../sheets/first-drive/FirstDrive.tsx'));
-const Watch = patient(() => import('../sheets/watch/Watch.tsx'));
-const Drive = patient(() => import('../sheets/watch/Drive.tsx'));
-const Charts = patient(() => import('../sheets/watch/Charts.tsx'));
-const Replay = patient(() => import('../sheets/watch/Replay.tsx'));
-const Files = patient(() => import('../sheets/watch/Files.tsx'));
-const Bench = patient(() => import('../sheets/bench/Bench.tsx'));
-const Toasts = patient(() => import('../parts/Toasts.tsx'));
+const Yard = lazyPart(() => import('../sheets/yard/Yard.tsx'));
+const Layout = lazyPart(() => import('../sheets/layout/Layout.tsx'));
+const Kit = lazyPart(() => import('../sheets/kit/Kit.tsx'));
+const Pressures = lazyPart(() => import('../sheets/pressures/Pressures.tsx'));
+const Alarms = lazyPart(() => import('../sheets/alarms/Alarms.tsx'));
+const Pairing = lazyPart(() => import('../sheets/pairing/Pairing.tsx'));
+const Fitting = lazyPart(() => import('../sheets/fitting/Fitting.tsx'));
+const Radio = lazyPart(() => import('../sheets/radio/Radio.tsx'));
+const FirstDrive = lazyPart(() => import('../sheets/first-drive/FirstDrive.tsx'));
+const Watch = lazyPart(() => import('../sheets/watch/Watch.tsx'));
+const Drive = lazyPart(() => import('../sheets/watch/Drive.tsx'));
+const Charts = lazyPart(() => import('../sheets/watch/Charts.tsx'));
+const Replay = lazyPart(() => import('../sheets/watch/Replay.tsx'));
+const Files = lazyPart(() => import('../sheets/watch/Files.tsx'));
+const Bench = lazyPart(() => import('../sheets/bench/Bench.tsx'));
+const Toasts = lazyPart(() => import('../parts/Toasts.tsx'));
 
 function ToWatch() {
   const { rigId } = useParams();

@@ -4,16 +4,16 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'reac
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
 import { Switch } from '../parts/controls.tsx';
-import { Mishap } from '../parts/Mishap.tsx';
-import { patient } from '../parts/patient.ts';
+import { FaultBoundary } from '../parts/FaultBoundary.tsx';
+import { lazyPart } from '../parts/lazy-part.ts';
 import { kindWords } from '../parts/words-alarms.ts';
 import { markUsed } from '../sheets/yard/used.ts';
 import { setPreferences, usePreferences } from './preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
 
-const Caller = patient(() => import('../sheets/watch/Caller.tsx'));
-const Commands = patient(() => import('./Commands.tsx'));
-const KeysBox = patient(() => import('./KeysBox.tsx'));
+const Caller = lazyPart(() => import('../sheets/watch/Caller.tsx'));
+const Commands = lazyPart(() => import('./Commands.tsx'));
+const KeysBox = lazyPart(() => import('./KeysBox.tsx'));
 
 const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
 const dotWords: Record<Progress['state'], string> = { done: 'done', part: 'begun', open: 'not begun', none: '' };
@@ -246,14 +246,14 @@ export function Shell() {
       {rigId !== null && <LostLine />}
       {rigId !== null && <AlarmLine rigId={rigId} />}
       {rigId !== null && (
-        <Mishap
+        <FaultBoundary
           what="The call of the alarms"
           about="No alarm is heard on this page until it is loaded again; they are still shown."
         >
           <Suspense fallback={null}>
             <Caller key={rigId} rigId={rigId} />
           </Suspense>
-        </Mishap>
+        </FaultBoundary>
       )}
       {rigId !== null && (
         <div className="md:hidden">
@@ -267,11 +267,11 @@ export function Shell() {
           </div>
         )}
         <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3 print:p-0">
-          <Mishap what="This sheet" about="The other sheets and the alarms of the rig go on." until={[pathname]}>
+          <FaultBoundary what="This sheet" about="The other sheets and the alarms of the rig go on." until={[pathname]}>
             <Suspense fallback={<p className="text-ink2">One moment…</p>}>
               {rigId === null || whole ? <Outlet context={whole} /> : null}
             </Suspense>
-          </Mishap>
+          </FaultBoundary>
         </main>
       </div>
       <Suspense fallback={null}>

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useSyncExternalStore } from 'react';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
-import { alarmSaid, wheelSaid, withAlarm } from './newer.ts';
+import { noteAlarm, noteWheel, withAlarm } from './newer.ts';
 import { type ImportProgress, keys } from './queries.ts';
 
 /** Whether the stream of the rig is there: without it nothing on the page is live. */
@@ -52,7 +52,7 @@ export function useLive(rigId: string | null): void {
       );
     };
     const patchWheel = (wheel: WheelView) => {
-      wheelSaid(rigId, wheel);
+      noteWheel(rigId, wheel);
       // A page that is not shown paints no frames.
       if (waiting.size === 0) {
         if (document.hidden) setTimeout(flush, 100);
@@ -61,7 +61,7 @@ export function useLive(rigId: string | null): void {
       waiting.set(wheel.position, wheel);
     };
     const patchAlarm = (alarm: Alarm) => {
-      alarmSaid(rigId, alarm);
+      noteAlarm(rigId, alarm);
       client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => list && withAlarm(list, alarm));
     };
     const lost = () => {

@@ -1,17 +1,17 @@
 import { expect, it } from 'vitest';
 import { openAlarm, watchView } from '../mount.tsx';
 import { steadyView } from '../testing.ts';
-import { alarmSaid, newestAlarm, newestAlarms, newestWatch, wheelSaid } from './newer.ts';
+import { newestAlarm, newestAlarms, newestWatch, noteAlarm, noteWheel } from './newer.ts';
 
 const figure = (view: Awaited<ReturnType<typeof newestWatch>>) => view.wheels.find((w) => w.position === 'A1L')?.pressureKpa;
 
 it('what the stream says while an answer is on its way is not lost under it', async () => {
-  wheelSaid('r1', steadyView({ pressureKpa: 480 }));
+  noteWheel('r1', steadyView({ pressureKpa: 480 }));
   const before = await newestWatch('r1', async () => watchView());
   expect(figure(before)).toBe(500);
   const crossed = await newestWatch('r1', async () => {
     const view = watchView();
-    wheelSaid('r1', steadyView({ pressureKpa: 100 }));
+    noteWheel('r1', steadyView({ pressureKpa: 100 }));
     return view;
   });
   expect(figure(crossed)).toBe(100);
@@ -20,7 +20,7 @@ it('what the stream says while an answer is on its way is not lost under it', as
 
 it('of another rig it is nothing', async () => {
   const view = await newestWatch('r2', async () => {
-    wheelSaid('r3', steadyView({ pressureKpa: 100 }));
+    noteWheel('r3', steadyView({ pressureKpa: 100 }));
     return watchView();
   });
   expect(figure(view)).toBe(500);
@@ -29,9 +29,9 @@ it('of another rig it is nothing', async () => {
 it('an alarm that was told, ended or withdrawn meanwhile stands so in the list', async () => {
   const [low, ended, none] = [openAlarm(), openAlarm({ position: 'A1R' }), openAlarm({ position: 'B1L' })];
   const list = await newestAlarms('r1', async () => {
-    alarmSaid('r1', low);
-    alarmSaid('r1', { ...ended, toTime: '2026-05-01T08:01:00.000Z' });
-    alarmSaid('r1', { ...none, withdrawn: true });
+    noteAlarm('r1', low);
+    noteAlarm('r1', { ...ended, toTime: '2026-05-01T08:01:00.000Z' });
+    noteAlarm('r1', { ...none, withdrawn: true });
     return [ended, none];
   });
   expect(list.map((a) => [a.id, a.toTime])).toEqual([
@@ -43,7 +43,7 @@ it('an alarm that was told, ended or withdrawn meanwhile stands so in the list',
 it('an alarm that rang again after it was acknowledged is not taken for one that was seen', async () => {
   const low = openAlarm({ worst: 430 });
   const alarm = await newestAlarm('r1', async () => {
-    alarmSaid('r1', { ...low, worst: 410 });
+    noteAlarm('r1', { ...low, worst: 410 });
     return { ...low, acknowledgedAt: '2026-05-01T08:01:00.000Z' };
   });
   expect(alarm).toMatchObject({ worst: 410, acknowledgedAt: null });

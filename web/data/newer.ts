@@ -9,7 +9,7 @@ import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 const KEPT_MS = 120_000;
 
 /** What the stream said last of each thing of a rig, and when it came (ms of this page's own clock). */
-class Said<T> {
+class Latest<T> {
   readonly #rigs = new Map<string, Map<string, { at: number; value: T }>>();
 
   note(rigId: string, id: string, value: T): void {
@@ -35,10 +35,10 @@ class Said<T> {
   }
 }
 
-const wheels = new Said<WheelView>();
-const alarms = new Said<Alarm>();
-export const wheelSaid = (rigId: string, wheel: WheelView): void => wheels.note(rigId, wheel.position, wheel);
-export const alarmSaid = (rigId: string, alarm: Alarm): void => alarms.note(rigId, alarm.id, alarm);
+const wheels = new Latest<WheelView>();
+const alarms = new Latest<Alarm>();
+export const noteWheel = (rigId: string, wheel: WheelView): void => wheels.note(rigId, wheel.position, wheel);
+export const noteAlarm = (rigId: string, alarm: Alarm): void => alarms.note(rigId, alarm.id, alarm);
 
 /** One alarm put into a list of them; one that was withdrawn is taken out. */
 export function withAlarm(list: readonly Alarm[], alarm: Alarm): Alarm[] {

@@ -6,12 +6,12 @@ import { useMonitor } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
-import { patient } from '../../parts/patient.ts';
+import { lazyPart } from '../../parts/lazy-part.ts';
 import { gridOf } from './gridOf.ts';
 import { LimitsPart } from './LimitsPart.tsx';
 
-const KeyingCard = patient(() => import('./KeyingCard.tsx').then((m) => ({ default: m.KeyingCard })));
-const YearPart = patient(() => import('./YearPart.tsx').then((m) => ({ default: m.YearPart })));
+const KeyingCard = lazyPart(() => import('./KeyingCard.tsx').then((m) => ({ default: m.KeyingCard })));
+const YearPart = lazyPart(() => import('./YearPart.tsx').then((m) => ({ default: m.YearPart })));
 
 const parts = {
   limits: {

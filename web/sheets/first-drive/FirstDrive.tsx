@@ -1,28 +1,28 @@
 import { Suspense } from 'react';
 import { useSearchParams } from 'react-router';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
-import { patient } from '../../parts/patient.ts';
+import { lazyPart } from '../../parts/lazy-part.ts';
 
 const parts = {
   board: {
     text: 'All heard',
     about: 'Every sensor’s first word: what is normal, when to worry, what to try.',
-    part: patient(() => import('./Board.tsx')),
+    part: lazyPart(() => import('./Board.tsx')),
   },
   gauge: {
     text: 'Gauge',
     about: 'Sensors against your own gauge, cold and at rest, like with like.',
-    part: patient(() => import('./GaugePart.tsx')),
+    part: lazyPart(() => import('./GaugePart.tsx')),
   },
   proof: {
     text: 'Prove an alarm',
     about: 'Provoke one on purpose, once, standing still: then you know that it comes.',
-    part: patient(() => import('./Proof.tsx')),
+    part: lazyPart(() => import('./Proof.tsx')),
   },
   report: {
     text: 'Report',
     about: 'All of it on paper: what was set, fitted, measured and proved, and what is open.',
-    part: patient(() => import('./ReportPart.tsx')),
+    part: lazyPart(() => import('./ReportPart.tsx')),
   },
 } as const;
 type Part = keyof typeof parts;

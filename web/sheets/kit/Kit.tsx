@@ -2,23 +2,27 @@ import { Suspense } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useRig } from '../../app/useRig.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
-import { patient } from '../../parts/patient.ts';
+import { lazyPart } from '../../parts/lazy-part.ts';
 
 const parts = {
-  stems: { text: 'Stems', part: patient(() => import('./Stems.tsx')), about: 'What may go on which stem, and why.' },
-  box: { text: 'Box', part: patient(() => import('./BoxList.tsx')), about: 'Count what came, see what this rig still needs.' },
+  stems: { text: 'Stems', part: lazyPart(() => import('./Stems.tsx')), about: 'What may go on which stem, and why.' },
+  box: { text: 'Box', part: lazyPart(() => import('./BoxList.tsx')), about: 'Count what came, see what this rig still needs.' },
   monitor: {
     text: 'Monitor',
-    part: patient(() => import('./MonitorPart.tsx')),
+    part: lazyPart(() => import('./MonitorPart.tsx')),
     about: 'What your monitor can do, and which of its positions stand for your wheels.',
   },
   readback: {
     text: 'Read back',
-    part: patient(() => import('./ReadBack.tsx')),
+    part: lazyPart(() => import('./ReadBack.tsx')),
     about: 'A kit that somebody else set up: read it, compare it, change only what differs.',
   },
-  buying: { text: 'Before buying', part: patient(() => import('./Buying.tsx')), about: 'Each way of buying, for this very rig.' },
-  labels: { text: 'Labels', part: patient(() => import('./Labels.tsx')), about: 'One for each wheel, to print and cut.' },
+  buying: {
+    text: 'Before buying',
+    part: lazyPart(() => import('./Buying.tsx')),
+    about: 'Each way of buying, for this very rig.',
+  },
+  labels: { text: 'Labels', part: lazyPart(() => import('./Labels.tsx')), about: 'One for each wheel, to print and cut.' },
 };
 type Part = keyof typeof parts;
 

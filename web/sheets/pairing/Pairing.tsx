@@ -3,15 +3,15 @@ import { useSearchParams } from 'react-router';
 import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
-import { patient } from '../../parts/patient.ts';
+import { lazyPart } from '../../parts/lazy-part.ts';
 import { toastError } from '../../parts/toast.ts';
 import { GuidePart } from './GuidePart.tsx';
 import { Setup } from './Setup.tsx';
 
-const BookPart = patient(() => import('./BookPart.tsx').then((m) => ({ default: m.BookPart })));
-const CheckPart = patient(() => import('./CheckPart.tsx').then((m) => ({ default: m.CheckPart })));
-const RotationPart = patient(() => import('./RotationPart.tsx').then((m) => ({ default: m.RotationPart })));
-const DetectivePart = patient(() => import('./DetectivePart.tsx').then((m) => ({ default: m.DetectivePart })));
+const BookPart = lazyPart(() => import('./BookPart.tsx').then((m) => ({ default: m.BookPart })));
+const CheckPart = lazyPart(() => import('./CheckPart.tsx').then((m) => ({ default: m.CheckPart })));
+const RotationPart = lazyPart(() => import('./RotationPart.tsx').then((m) => ({ default: m.RotationPart })));
+const DetectivePart = lazyPart(() => import('./DetectivePart.tsx').then((m) => ({ default: m.DetectivePart })));
 
 const parts = {
   guide: { text: 'Guide', about: 'Wheel by wheel, in the way of your kit. Stop anywhere; it goes on where you left.' },

@@ -6,14 +6,14 @@ import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/querie
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
-import { patient } from '../../parts/patient.ts';
+import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
 import { save } from './save.ts';
 import { linesOf, marksOf, type Quantity } from './series.ts';
 import { WatchTabs } from './Tabs.tsx';
 
-const ChartPart = patient(async () => ({ default: (await import('./ChartPart.tsx')).ChartPart }));
+const ChartPart = lazyPart(async () => ({ default: (await import('./ChartPart.tsx')).ChartPart }));
 
 const DAY = 86_400_000;
 const spans = [

@@ -7,9 +7,9 @@ import { useRig } from '../../app/useRig.ts';
 import { useLiveState } from '../../data/live.ts';
 import { useBench, useSilence } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
+import { FaultBoundary } from '../../parts/FaultBoundary.tsx';
 import { type Format, timeOfDay, useFormat } from '../../parts/format.ts';
-import { Mishap } from '../../parts/Mishap.tsx';
-import { patient } from '../../parts/patient.ts';
+import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { toastError } from '../../parts/toast.ts';
 import { WheelCard } from '../../parts/WheelCard.tsx';
@@ -24,7 +24,7 @@ import { turnSoundOn, useCalls } from './useCalls.ts';
 import { WheelDetail } from './WheelDetail.tsx';
 import { WheelTable } from './WheelTable.tsx';
 
-const LastHour = patient(() => import('./LastHour.tsx'));
+const LastHour = lazyPart(() => import('./LastHour.tsx'));
 
 function headLine(view: WatchView, bench: { kmh: number } | undefined, f: Format): string {
   const paired = view.wheels.filter((w) => w.sensorId !== null);
@@ -119,11 +119,11 @@ export default function Watch() {
             </p>
           )}
           {view.wheels.some((w) => w.time !== null) && (
-            <Mishap what="The chart of the last hour" about="The plan and the alarms are not touched by it.">
+            <FaultBoundary what="The chart of the last hour" about="The plan and the alarms are not touched by it.">
               <Suspense fallback={<div className="mt-6 h-[260px]" />}>
                 <LastHour rigId={rig.id} view={view} groups={groups} />
               </Suspense>
-            </Mishap>
+            </FaultBoundary>
           )}
           <div className="mt-6 max-md:hidden">
             <WheelTable view={view} connected={connected} />

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { PartMissing, patiently } from './patient.ts';
+import { fetchPart, PartMissing } from './lazy-part.ts';
 
 const fetched = vi.fn<() => Promise<Response>>();
 beforeEach(() => {
@@ -14,7 +14,7 @@ afterEach(() => {
 const lineDropped = () => Promise.reject(new TypeError('Failed to fetch'));
 
 it('gives what was fetched, and asks nothing else', async () => {
-  expect(await patiently(async () => 'part')).toBe('part');
+  expect(await fetchPart(async () => 'part')).toBe('part');
   expect(fetched).not.toHaveBeenCalled();
 });
 
@@ -22,7 +22,7 @@ it('waits for a line that is gone for an hour, asking every ten seconds at most'
   fetched.mockImplementation(lineDropped);
   let there = false;
   let asked = 0;
-  const got = patiently(async () => {
+  const got = fetchPart(async () => {
     asked += 1;
     return there ? 'part' : lineDropped();
   });
@@ -36,7 +36,7 @@ it('waits for a line that is gone for an hour, asking every ten seconds at most'
 
 it('gives up when the server answers and the part is not there: it is of another version', async () => {
   fetched.mockImplementation(async () => new Response('{}'));
-  const got = expect(patiently(() => Promise.reject(new TypeError('404')))).rejects.toBeInstanceOf(PartMissing);
+  const got = expect(fetchPart(() => Promise.reject(new TypeError('404')))).rejects.toBeInstanceOf(PartMissing);
   await vi.advanceTimersByTimeAsync(5000);
   await got;
 });

@@ -23,7 +23,7 @@ const LONGEST_WAIT_MS = 10_000;
  * Fetch a part of the app. When the line drops just then it is fetched again until it comes, however long that takes.
  * @throws PartMissing when the server answers and the part is not there all the same
  */
-export async function patiently<T>(load: () => Promise<T>): Promise<T> {
+export async function fetchPart<T>(load: () => Promise<T>): Promise<T> {
   let missed = 0;
   for (let wait = FIRST_WAIT_MS; ; wait = Math.min(wait * 2, LONGEST_WAIT_MS)) {
     try {
@@ -38,5 +38,5 @@ export async function patiently<T>(load: () => Promise<T>): Promise<T> {
 
 /** A part of the app that is fetched when it is first shown, over a line that may drop. */
 // biome-ignore lint/suspicious/noExplicitAny: as React's own `lazy`
-export const patient = <T extends ComponentType<any>>(load: () => Promise<Loaded<T>>): LazyExoticComponent<T> =>
-  lazy(() => patiently(load));
+export const lazyPart = <T extends ComponentType<any>>(load: () => Promise<Loaded<T>>): LazyExoticComponent<T> =>
+  lazy(() => fetchPart(load));

@@ -1,8 +1,8 @@
 import { cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { Mishap } from './Mishap.tsx';
-import { PartMissing } from './patient.ts';
+import { FaultBoundary } from './FaultBoundary.tsx';
+import { PartMissing } from './lazy-part.ts';
 
 let fault: Error | null = null;
 function Part() {
@@ -12,9 +12,9 @@ function Part() {
 const page = (until: string) => (
   <>
     <p>alarms</p>
-    <Mishap what="The chart" about="The alarms are not touched by it." until={[until]}>
+    <FaultBoundary what="The chart" about="The alarms are not touched by it." until={[until]}>
       <Part />
-    </Mishap>
+    </FaultBoundary>
   </>
 );
 beforeEach(() => vi.spyOn(console, 'error').mockImplementation(() => undefined));

@@ -43,7 +43,7 @@ import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { HttpProblem } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
-import type { WatchKeeper } from '../watch/keeper.ts';
+import type { WatchService } from '../watch/service.ts';
 
 /** A bench that is open for a rig. */
 interface OpenBench {
@@ -76,9 +76,9 @@ const LONGEST_BRIDGE_S = 30 * 86400;
 const START = { airC: 15, altitudeM: 300 };
 
 /** Runs the simulated kits. Their frames take the same path as every other reading. */
-export class BenchKeeper {
+export class BenchService {
   readonly #db: Knex;
-  readonly #watch: WatchKeeper;
+  readonly #watch: WatchService;
   readonly #hub: LiveHub;
   readonly #now: () => number;
   readonly #log: Logger;
@@ -86,7 +86,7 @@ export class BenchKeeper {
   #timer: NodeJS.Timeout | null = null;
   #stepping: Promise<void> | null = null;
 
-  constructor(db: Knex, watch: WatchKeeper, hub: LiveHub, now: () => number, log: Logger) {
+  constructor(db: Knex, watch: WatchService, hub: LiveHub, now: () => number, log: Logger) {
     this.#db = db;
     this.#watch = watch;
     this.#hub = hub;

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
-import { PartMissing } from './patient.ts';
+import { PartMissing } from './lazy-part.ts';
 
 /** What stands where a part of the page failed, with what can be done about it. */
 function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { what: string; about: string }) {
@@ -35,7 +35,7 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
  * @param about what the fault does not touch, or what it means, in full sentences
  * @param until when one of these changes, it is tried anew
  */
-export function Mishap({
+export function FaultBoundary({
   what,
   about,
   until = [],

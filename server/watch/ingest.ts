@@ -1,0 +1,87 @@
+import { axleOf } from '#core/rig/positions.ts';
+import type { WatchEvent } from '#core/watch/watch.ts';
+import type { ReadingSource } from '#schema/reading.ts';
+import type { Changes } from './changes.ts';
+import { saveMemory, saveState, writeEvents } from './ledger.ts';
+import { type CheckedReading, insertFresh, markDays, type Statements } from './store.ts';
+import type { Place, Places, Watched } from './watched.ts';
+
+/** What became of a batch of readings. */
+export interface Counts {
+  accepted: number;
+  repeated: number;
+  unknownSensor: number;
+}
+
+/** A reading of a known sensor, and the wheels it is for. */
+interface Placed {
+  reading: CheckedReading;
+  places: Place[];
+}
+
+/**
+ * Store readings and have the watches of their rigs judge those that are new.
+ * @param onlyRig for a bench: only this rig judges them
+ */
+export function storeAndJudge(
+  s: Statements,
+  places: Places,
+  watchedRigs: ReadonlyMap<string, Watched>,
+  readings: readonly CheckedReading[],
+  source: ReadingSource,
+  onlyRig: string | undefined,
+  changes: Changes,
+): Counts {
+  const counts: Counts = { accepted: 0, repeated: 0, unknownSensor: 0 };
+  const known: Placed[] = [];
+  for (const reading of readings) {
+    const at = places.get(reading.sensorId);
+    if (at) known.push({ reading, places: at });
+    else counts.unknownSensor += 1;
+  }
+  const stored = insertFresh(s, known, source);
+  counts.accepted = stored.length;
+  counts.repeated = known.length - stored.length;
+  const fresh = stored.filter((k) => k.places.length > 0);
+  // The watch goes by event time, whatever order a batch came in.
+  fresh.sort((a, b) => a.reading.ms - b.reading.ms);
+  markDays(s, fresh);
+  judge(s, watchedRigs, fresh, source, onlyRig, changes);
+  return counts;
+}
+
+function judge(
+  s: Statements,
+  watchedRigs: ReadonlyMap<string, Watched>,
+  fresh: readonly Placed[],
+  source: ReadingSource,
+  onlyRig: string | undefined,
+  changes: Changes,
+): void {
+  const events = new Map<string, WatchEvent[]>();
+  for (const { reading: r, places } of fresh) {
+    for (const { rigId, position } of places) {
+      if (onlyRig !== undefined && onlyRig !== rigId) continue;
+      const watched = watchedRigs.get(rigId) as Watched;
+      // While the bench drives a rig, its clock applies: readings from elsewhere are stored but not judged.
+      if (watched.bench && source !== 'bench') continue;
+      let list = events.get(rigId);
+      if (!list) {
+        list = [];
+        events.set(rigId, list);
+      }
+      if (watched.watch.read(position, r.ms, r.pressureKpa, r.tempC ?? Number.NaN, list, r.batteryV ?? Number.NaN)) {
+        watched.sources.set(position, source);
+        changes.wheel(rigId, position);
+      }
+    }
+  }
+  for (const [rigId, list] of events) {
+    const watched = watchedRigs.get(rigId) as Watched;
+    writeEvents(s, watched, list, changes);
+    // Comparing the wheels of an axle changes what is remembered of all of them.
+    const axles = new Set([...changes.wheelsOf(rigId)].map(axleOf));
+    for (const w of watched.wheels) if (axles.has(axleOf(w.position))) saveMemory(s, watched, w.position);
+    saveState(s, watched);
+  }
+}

@@ -1,0 +1,413 @@
+import type { Database } from 'better-sqlite3';
+import type { Knex } from 'knex';
+import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
+import { NO_SURROUNDINGS, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
+import type { Alarm, TypedRound, WatchView, WheelView } from '#schema/alarm.ts';
+import type { ReadingSource } from '#schema/reading.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { inTransaction } from '../db/open.ts';
+import type { LiveHub } from '../live/hub.ts';
+import { badInput, HttpProblem, notFound } from '../problem.ts';
+import { listRecords } from '../records/store.ts';
+import { Changes } from './changes.ts';
+import { type Counts, storeAndJudge } from './ingest.ts';
+import { saveMemory, saveState, writeEvents } from './ledger.ts';
+import { restoreRig } from './restore.ts';
+import { type AlarmRow, type CheckedReading, prepare, type Statements, toAlarm } from './store.ts';
+import {
+  assemble,
+  type BenchClock,
+  clockMs,
+  lastHeard,
+  limitsOf,
+  type Places,
+  sentOf,
+  stamp,
+  type Watched,
+  wheelView,
+} from './watched.ts';
+
+const iso = (ms: number) => new Date(ms).toISOString();
+
+/**
+ * The one path of all readings: bench, HTTP, files and typed ones are stored here and shown to the watch of every rig that holds
+ * the sensor, in one transaction; what came of it is told on the live streams after the transaction is kept.
+ */
+export class WatchService {
+  readonly #db: Knex;
+  readonly #hub: LiveHub;
+  readonly #now: () => number;
+  #watched = new Map<string, Watched>();
+  /** Sensor to the rigs and wheels that hold it; sensors of units in no rig have an empty list. */
+  #places: Places = new Map();
+  #prepared: Statements | null = null;
+
+  constructor(db: Knex, hub: LiveHub, now: () => number) {
+    this.#db = db;
+    this.#hub = hub;
+    this.#now = now;
+  }
+
+  get #statements(): Statements {
+    if (!this.#prepared) throw new Error('The watch has not been loaded yet.');
+    return this.#prepared;
+  }
+
+  /** Take up everything from the database: at the start, and after a transaction that failed. */
+  async load(): Promise<void> {
+    await inTransaction(this.#db, (raw) => this.#load(raw));
+  }
+
+  #load(raw: Database): void {
+    this.#prepared = prepare(raw);
+    const before = this.#watched;
+    this.#watched = new Map();
+    const units = new Map(listRecords<Unit>(raw, 'units').map((u) => [u.id, u]));
+    for (const rig of listRecords<Rig>(raw, 'rigs')) {
+      const watched = restoreRig(raw, rig, units);
+      watched.bench = before.get(rig.id)?.bench ?? null;
+      this.#watched.set(rig.id, watched);
+    }
+    this.#indexSensors([...units.values()]);
+  }
+
+  #indexSensors(units: readonly Unit[]): void {
+    this.#places = new Map();
+    for (const unit of units) {
+      for (const w of wheelsOf([unit])) if (w.wheel.sensor) this.#places.set(w.wheel.sensor.id, []);
+    }
+    for (const [rigId, watched] of this.#watched) {
+      for (const w of watched.wheels)
+        if (w.wheel.sensor) this.#places.get(w.wheel.sensor.id)?.push({ rigId, position: w.position });
+    }
+  }
+
+  #get(rigId: string): Watched {
+    const watched = this.#watched.get(rigId);
+    if (!watched) throw notFound('rig');
+    return watched;
+  }
+
+  rigWithUnits(rigId: string): { rig: Rig; units: Unit[] } {
+    const { rig, units } = this.#get(rigId);
+    return { rig, units };
+  }
+
+  has(rigId: string): boolean {
+    return this.#watched.has(rigId);
+  }
+
+  wheels(rigId: string): readonly RigWheel[] {
+    return this.#get(rigId).wheels;
+  }
+
+  /** Run work in a transaction; tell what happened after it is kept, take up the stored state again when it is not. */
+  async #change<T>(work: (raw: Database, changes: Changes) => T): Promise<T> {
+    const changes = new Changes();
+    let result: T;
+    try {
+      result = await inTransaction(this.#db, (raw) => work(raw, changes));
+    } catch (error) {
+      await this.load();
+      throw error;
+    }
+    changes.send(this.#hub, this.#watched, this.#statements, this.#now());
+    return result;
+  }
+
+  /**
+   * Change documents, and what follows from them for the watch, in one transaction.
+   * @param work changes the records
+   */
+  async changeRecords<T>(work: (raw: Database) => T): Promise<T> {
+    const rigs = new Set<string>();
+    const result = await this.#change((raw, changes) => {
+      const answer = work(raw);
+      this.#follow(raw, changes, rigs);
+      return answer;
+    });
+    for (const rigId of rigs) this.#hub.send(rigId, 'rig', { rigId });
+    return result;
+  }
+
+  /** Bring every watch in line with the stored documents. */
+  #follow(raw: Database, changes: Changes, changed: Set<string>): void {
+    const units = new Map(listRecords<Unit>(raw, 'units').map((u) => [u.id, u]));
+    const rigs = listRecords<Rig>(raw, 'rigs');
+    const there = new Set(rigs.map((r) => r.id));
+    for (const id of this.#watched.keys()) if (!there.has(id)) this.#watched.delete(id);
+    for (const rig of rigs) {
+      const old = this.#watched.get(rig.id);
+      if (!old) {
+        this.#watched.set(rig.id, restoreRig(raw, rig, units));
+        continue;
+      }
+      const next = assemble(rig, units);
+      next.resting = old.resting;
+      if (stamp(old) === stamp(next)) continue;
+      changed.add(rig.id);
+      const reset = new Set<string>();
+      for (const [position, w] of old.byPosition) {
+        if (next.byPosition.get(position)?.wheel.sensor?.id !== w.wheel.sensor?.id) reset.add(position);
+      }
+      const events: WatchEvent[] = [];
+      old.watch.configure(limitsOf(next), reset, events);
+      for (const position of reset) {
+        old.sources.delete(position);
+        this.#statements.forgetWheel.run(rig.id, position);
+      }
+      next.watch = old.watch;
+      next.sources = old.sources;
+      next.silencedUntil = old.silencedUntil;
+      next.bench = old.bench;
+      next.sent = old.sent;
+      next.keptCheckpoint = old.keptCheckpoint;
+      this.#watched.set(rig.id, next);
+      writeEvents(this.#statements, next, events, changes, old);
+      saveState(this.#statements, next);
+      for (const w of next.wheels) {
+        saveMemory(this.#statements, next, w.position);
+        changes.wheel(rig.id, w.position);
+      }
+    }
+    this.#indexSensors([...units.values()]);
+  }
+
+  /**
+   * Store readings and show them to the watch.
+   * @param onlyRig for a bench: its rig alone judges them
+   * @param also work to be kept in the same transaction
+   */
+  async ingest(
+    readings: readonly CheckedReading[],
+    source: ReadingSource,
+    options: { onlyRig?: string; also?: (raw: Database) => void } = {},
+  ): Promise<Counts> {
+    return this.#change((raw, changes) => {
+      const counts = storeAndJudge(this.#statements, this.#places, this.#watched, readings, source, options.onlyRig, changes);
+      options.also?.(raw);
+      return counts;
+    });
+  }
+
+  /** Let time pass for a rig: who has gone silent, whose value has grown old? */
+  async tick(rigId: string): Promise<void> {
+    await this.#change((_raw, changes) => {
+      const events: WatchEvent[] = [];
+      const current = this.#watched.get(rigId);
+      if (!current) return;
+      current.watch.tick(clockMs(current, this.#now()), events);
+      if (events.length > 0) {
+        writeEvents(this.#statements, current, events, changes);
+        for (const e of events) saveMemory(this.#statements, current, e.position);
+        saveState(this.#statements, current);
+      }
+      if (!this.#hub.has(rigId)) return;
+      for (const w of current.wheels) {
+        const view = wheelView(current, w.position, clockMs(current, this.#now()));
+        if (!view) continue;
+        const { state, age } = sentOf(view);
+        const before = current.sent.get(w.position);
+        // A page has no clock of the rig's: it is told when a wheel comes into another state, and while its figure grows old.
+        if (before?.state !== state || before.age !== age) changes.wheel(rigId, w.position);
+      }
+    });
+  }
+
+  /** Rigs that run by the wall clock. */
+  wallRigs(): string[] {
+    return [...this.#watched.values()].filter((w) => w.bench === null).map((w) => w.rig.id);
+  }
+
+  /** The bench takes over the rig's clock, moves it on, or (null) gives it back. */
+  async setBench(rigId: string, clock: BenchClock | null): Promise<void> {
+    const watched = this.#get(rigId);
+    if (clock !== null) {
+      watched.bench = clock;
+      // In steps, for each change of what is around it closes the door to late readings.
+      watched.watch.surround({
+        airC: Math.round(clock.airC),
+        moving: clock.moving,
+        ambientKpa: Math.round(clock.ambientKpa * 2) / 2,
+      });
+      return;
+    }
+    // Bench air is not the road's: what it said is forgotten, so that the first real reading counts whatever its time.
+    await this.#change((_raw, changes) => {
+      const current = this.#get(rigId);
+      const reset = new Set([...current.sources].filter(([, source]) => source === 'bench').map(([position]) => position));
+      const events: WatchEvent[] = [];
+      current.watch.surround(NO_SURROUNDINGS);
+      current.watch.configure(limitsOf(current), reset, events);
+      writeEvents(this.#statements, current, events, changes);
+      for (const position of reset) {
+        current.sources.delete(position);
+        this.#statements.forgetWheel.run(rigId, position);
+      }
+      current.bench = null;
+      saveState(this.#statements, current);
+      for (const w of current.wheels) changes.wheel(rigId, w.position);
+    });
+  }
+
+  async silence(rigId: string, minutes: number): Promise<WatchView> {
+    await this.#change((_raw) => {
+      const watched = this.#get(rigId);
+      watched.silencedUntil = minutes > 0 ? iso(this.#now() + minutes * 60_000) : null;
+      saveState(this.#statements, watched);
+    });
+    this.#hub.send(rigId, 'rig', { rigId });
+    return this.view(rigId);
+  }
+
+  async alarms(
+    rigId: string,
+    options: { active?: boolean; limit: number; fromMs?: number | null; toMs?: number | null },
+  ): Promise<Alarm[]> {
+    this.#get(rigId);
+    return inTransaction(this.#db, (raw) => {
+      const rows = raw
+        .prepare(
+          `select * from alarms where rig_id = ? and withdrawn = 0 and from_ms <= ? and coalesce(to_ms, 9e15) >= ? ${options.active ? 'and to_ms is null' : ''} order by (to_ms is null) desc, from_ms desc limit ?`,
+        )
+        .all(rigId, options.toMs ?? 9e15, options.fromMs ?? -9e15, options.limit) as AlarmRow[];
+      return rows.map(toAlarm);
+    });
+  }
+
+  /** Mark an alarm as seen. Doing it twice changes nothing. */
+  async acknowledge(rigId: string, alarmId: string): Promise<Alarm> {
+    this.#get(rigId);
+    return this.#change((raw, changes) => {
+      raw
+        .prepare(
+          'update alarms set acknowledged_at = ?, acknowledged_worst = worst where id = ? and rig_id = ? and acknowledged_at is null',
+        )
+        .run(iso(this.#now()), alarmId, rigId);
+      const row = raw.prepare('select * from alarms where id = ? and rig_id = ?').get(alarmId, rigId) as AlarmRow | undefined;
+      if (!row) throw notFound('alarm');
+      changes.alarm(rigId, alarmId);
+      return toAlarm(row);
+    });
+  }
+
+  view(rigId: string): WatchView {
+    const watched = this.#get(rigId);
+    const until = watched.silencedUntil;
+    const { topUp } = watched.watch;
+    return {
+      rigId,
+      time: iso(clockMs(watched, this.#now())),
+      clock: watched.bench ? 'bench' : 'wall',
+      wheels: watched.wheels.map((w) => wheelView(watched, w.position, clockMs(watched, this.#now())) as WheelView),
+      silencedUntil: until !== null && Date.parse(until) > this.#now() ? until : null,
+      airC: watched.bench?.airC ?? null,
+      moving: watched.bench?.moving ?? null,
+      resting: [...watched.resting],
+      missing: [...watched.watch.missing.keys()],
+      topUp: topUp && { positions: topUp.positions, untilTime: iso(topUp.untilMs) },
+    };
+  }
+
+  /** Run a command of the owner's on the watch of a rig, and keep and tell what came of it. */
+  async #command(rigId: string, work: (watched: Watched, ms: number, events: WatchEvent[]) => void): Promise<WatchView> {
+    this.#get(rigId);
+    await this.#change((_raw, changes) => {
+      const watched = this.#get(rigId);
+      const events: WatchEvent[] = [];
+      // Event time: no older than what was heard last.
+      const ms = Math.max(clockMs(watched, this.#now()), lastHeard(watched));
+      work(watched, ms, events);
+      writeEvents(this.#statements, watched, events, changes);
+      for (const w of watched.wheels) {
+        saveMemory(this.#statements, watched, w.position);
+        changes.wheel(rigId, w.position);
+      }
+      saveState(this.#statements, watched);
+    });
+    this.#hub.send(rigId, 'rig', { rigId });
+    return this.view(rigId);
+  }
+
+  /** Disconnect a unit, so that its wheels rest, or connect it again. @throws HttpProblem 400 at a letter that is no unit */
+  rest(rigId: string, unit: string, resting: boolean): Promise<WatchView> {
+    const { units } = this.#get(rigId);
+    if (!units.some((_, i) => unitLetter(i) === unit))
+      throw badInput([{ pointer: '/unit', detail: `the rig has no unit ${unit}` }]);
+    return this.#command(rigId, (watched, ms, events) => {
+      if (resting) watched.resting.add(unit);
+      else watched.resting.delete(unit);
+      const limits = limitsOf(watched);
+      // What a unit said before it was away says nothing of its tires now.
+      const reset = new Set(resting ? [] : Object.keys(limits).filter((p) => p.startsWith(unit)));
+      watched.watch.configure(limits, reset, events);
+      watched.watch.tick(ms, events);
+      for (const position of reset) {
+        watched.sources.delete(position);
+        this.#statements.forgetWheel.run(rigId, position);
+      }
+    });
+  }
+
+  /** Begin filling the wheels named; none: end it. @throws HttpProblem 400 at a wheel that has no sensor */
+  topUp(rigId: string, positions: readonly string[]): Promise<WatchView> {
+    this.#mustHaveSensor(rigId, positions, (i) => `/positions/${i}`);
+    return this.#command(rigId, (watched, ms, events) => {
+      if (positions.length === 0) watched.watch.endTopUp(ms, events);
+      else watched.watch.startTopUp(positions, ms, events);
+    });
+  }
+
+  /** What the owner says of a wheel: its sensor is off or on its valve, or its pressure was set on purpose. */
+  answer(rigId: string, position: string, answer: 'off' | 'on' | 'set'): Promise<WatchView> {
+    this.#mustHaveSensor(rigId, [position], () => '/position');
+    return this.#command(rigId, (watched, ms, events) => {
+      if (answer === 'set') watched.watch.takeAsSet(position, ms, events);
+      else watched.watch.answerOff(position, answer === 'off', ms, events);
+    });
+  }
+
+  /** What the repeater's own supply is at, V, as a program or the owner tells it. It stands on the last unit, as a rule. */
+  repeater(rigId: string, volts: number): Promise<WatchView> {
+    const { units } = this.#get(rigId);
+    return this.#command(rigId, (watched, ms, events) => {
+      watched.watch.tellRepeater(unitLetter(units.length - 1), volts, ms, events);
+    });
+  }
+
+  #mustHaveSensor(rigId: string, positions: readonly string[], pointer: (i: number) => string): void {
+    const { byPosition } = this.#get(rigId);
+    positions.forEach((p, i) => {
+      if (!byPosition.get(p)?.wheel.sensor) throw badInput([{ pointer: pointer(i), detail: `${p} has no sensor in this rig` }]);
+    });
+  }
+
+  /** Figures the owner typed off a monitor, judged like any reading. */
+  async typed(rigId: string, round: TypedRound): Promise<Counts & { time: string }> {
+    const watched = this.#get(rigId);
+    this.#mustHaveSensor(
+      rigId,
+      round.readings.map((r) => r.position),
+      (i) => `/readings/${i}/position`,
+    );
+    if (watched.bench) {
+      throw new HttpProblem(409, 'The bench drives this rig', { detail: 'Close the bench before you type real figures.' });
+    }
+    const ms = round.time === undefined ? this.#now() : Date.parse(round.time);
+    if (ms > this.#now() + 5 * 60_000) throw badInput([{ pointer: '/time', detail: 'is in the future' }]);
+    const readings = round.readings.map((r) => ({
+      sensorId: watched.byPosition.get(r.position)?.wheel.sensor?.id as string,
+      ms,
+      pressureKpa: r.pressureKpa,
+      tempC: r.tempC,
+      batteryV: null,
+      rssiDbm: null,
+    }));
+    return { ...(await this.ingest(readings, 'typed')), time: iso(ms) };
+  }
+
+  /** Limits of a rig as the watch holds them now. */
+  limits(rigId: string): Record<string, WheelLimits> {
+    return limitsOf(this.#get(rigId));
+  }
+}
