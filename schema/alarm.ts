@@ -117,6 +117,8 @@ export const WheelView = Type.Object(
     heldHighKpa: nullable(Type.Number()),
     /** Cold pressure under which it cannot carry its load, at the temperature of the cold target. */
     loadMinimumKpa: nullable(Type.Number()),
+    /** It started anew because its last reading was dated this far ahead of the clock; null once it was heard again. */
+    aheadTime: nullable(Time),
     /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
     askedTime: nullable(Time),
     /** The owner says its sensor is off the valve, since when. */
@@ -153,7 +155,9 @@ export const WatchView = Type.Object(
 );
 export type WatchView = Static<typeof WatchView>;
 
-export const SilenceRequest = Type.Object({ minutes: Type.Number({ minimum: 0, maximum: 240 }) }, strict);
+/** The sound may be off for at most this long, minutes. */
+export const LONGEST_SILENCE_MINUTES = 240;
+export const SilenceRequest = Type.Object({ minutes: Type.Number({ minimum: 0, maximum: LONGEST_SILENCE_MINUTES }) }, strict);
 
 /** Disconnect a unit, or connect it again. */
 export const RestRequest = Type.Object({ unit: Type.String({ pattern: '^[A-H]$' }), resting: Type.Boolean() }, strict);

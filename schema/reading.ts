@@ -24,6 +24,8 @@ export const IngestAnswer = Type.Object(
     accepted: Type.Integer(),
     repeated: Type.Integer(),
     unknownSensor: Type.Integer(),
+    /** Of those accepted: dated over 5 minutes ahead of the clock. They are kept apart and never judged. */
+    ahead: Type.Integer(),
     refused: Type.Array(Type.Object({ line: Type.Integer(), pointer: Type.String(), detail: Type.String() }, strict)),
     /** How many lines were refused; `refused` names the first thousand. */
     refusedCount: Type.Integer(),

@@ -79,6 +79,11 @@ export async function makeCar(server: TestServer, ids?: string[]): Promise<{ uni
   return { unit, rig };
 }
 
+/** Move a server's clock on to the last of these readings, as it is when they arrive. */
+export function moveOn(server: TestServer, readings: readonly { time?: string; ms?: number }[]): void {
+  for (const r of readings) server.clock.ms = Math.max(server.clock.ms, r.ms ?? Date.parse(r.time ?? ''));
+}
+
 /** A reading so many seconds after T0. */
 export const readingAt = (sensorId: string, seconds: number, pressureKpa = 250, tempC = 20) => ({
   sensorId,

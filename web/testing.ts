@@ -59,6 +59,7 @@ export const steadyView = (change: Partial<WheelView> = {}): WheelView => ({
   heldLowKpa: null,
   heldHighKpa: null,
   loadMinimumKpa: null,
+  aheadTime: null,
   askedTime: null,
   offTime: null,
   filling: false,

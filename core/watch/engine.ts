@@ -301,6 +301,7 @@ export class Engine {
     holdReading(memory, ms, kpa, coldTempC, rig.around.ambientKpa, guess, kind === 'ideal' || settled);
     judged.judgedMs = previousMs === null ? ms : memory.doneMs;
     memory.doneMs = ms;
+    memory.aheadMs = null;
     memory.lastMs = ms;
     memory.lastKpa = kpa;
     memory.lastC = tempC;
@@ -347,6 +348,7 @@ export class Engine {
   #readWithoutTemperature(wheel: Wheel, ms: number, kpa: number, out: WatchEvent[]): void {
     const { memory } = wheel;
     memory.lastMs = ms;
+    memory.aheadMs = null;
     memory.lastKpa = kpa;
     memory.noTemp = true;
     if (kpa >= WATCH.fittedFromKpa) {
@@ -385,6 +387,38 @@ export class Engine {
       air.tempC = Math.min(air.tempC + WATCH.airCreepKPerHour * hours, shownC);
     }
     this.#airMs = ms;
+  }
+
+  /**
+   * Start wheels anew whose last reading is dated too far ahead of the clock: a reading was dated wrong, or the clock was ahead and has
+   * been set right. Left as they are, they would take no reading until that time comes.
+   * @param nowMs the clock
+   * @returns the wheels that started anew
+   */
+  forgetAhead(nowMs: number, out: WatchEvent[]): string[] {
+    const latest = nowMs + WATCH.aheadMs;
+    const rig = this.#rig;
+    const ahead: string[] = [];
+    for (const wheel of rig.list) {
+      const { lastMs } = wheel.memory;
+      if (lastMs === null || lastMs <= latest) continue;
+      for (const kind of Object.keys(wheel.memory.active) as AlarmKind[]) end(wheel, kind, nowMs, out);
+      const { fitted } = wheel.memory;
+      wheel.memory = { ...freshMemory(), fitted: fitted ?? false, aheadMs: lastMs };
+      wheel.calm = true;
+      ahead.push(wheel.position);
+    }
+    for (const w of rig.list) if (w.axle.nextMs > latest) w.axle.nextMs = 0;
+    for (const [unit, alarm] of [...rig.missing]) if (alarm.fromMs > latest) foundUnit(unit, nowMs, rig, out);
+    if (this.#scannedMs !== null && this.#scannedMs > latest) this.#scannedMs = null;
+    if (this.#movedMs !== null && this.#movedMs > latest) this.#movedMs = null;
+    if (rig.busySinceMs !== null && rig.busySinceMs > latest) rig.busySinceMs = null;
+    if (this.#airMs > latest) {
+      rig.guessedAir = null;
+      this.#airMs = 0;
+    }
+    if (this.#topUp && this.#topUp.untilMs > latest + WATCH.topUpMs) this.#topUp.untilMs = nowMs + WATCH.topUpMs;
+    return ahead;
   }
 
   /** Let event time pass: wheels that should have been heard by now aren't reporting, top-up mode ends. */

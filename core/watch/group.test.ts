@@ -40,6 +40,7 @@ const wheel = (position: string, change: Partial<WheelView> = {}): WheelView => 
   heldLowKpa: 490,
   heldHighKpa: 510,
   loadMinimumKpa: 400,
+  aheadTime: null,
   askedTime: null,
   offTime: null,
   filling: false,

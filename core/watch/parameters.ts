@@ -130,6 +130,8 @@ export const WATCH = {
   repeatMs: 60_000,
   /** Event time between two looks for silence, ms. */
   scanMs: 30_000,
+  /** A time further ahead of the clock than this is wrong, ms: clocks of programs differ by less. Contract. */
+  aheadMs: 5 * MIN,
   /** A reading this late is still put in its place, ms. */
   lateMs: 10 * MIN,
   /** A sensor said to be off the valve is believed this long, ms. Assumed. */

@@ -47,6 +47,8 @@ export interface Past {
   readings: readonly LoggedReading[];
 }
 
+const NONE: readonly string[] = [];
+
 const before = (a: LoggedReading, b: LoggedReading): boolean => a.ms < b.ms || (a.ms === b.ms && a.position < b.position);
 
 const alarmsAlike = (a: ReadonlyMap<string, ActiveAlarm>, b: ReadonlyMap<string, ActiveAlarm>): boolean =>
@@ -215,17 +217,36 @@ export class Watch {
   }
 
   /**
-   * Let event time pass: wheels that should have been heard by now are silent.
-   * @param ms event time, ms since the epoch
+   * Let event time pass: wheels that should have been heard by now are reported. A wheel whose last reading is dated over five minutes
+   * ahead of `ms` starts anew, and its memory says so (`aheadMs`).
+   * @param ms the clock, ms since the epoch
+   * @returns wheels that started anew
    */
-  tick(ms: number, out: WatchEvent[]): void {
+  tick(ms: number, out: WatchEvent[]): readonly string[] {
+    const anew = this.#frontMs > ms + WATCH.aheadMs ? this.#forgetAhead(ms, out) : NONE;
     if (ms > this.#tickedMs) this.#tickedMs = ms;
-    if (ms < this.#frontMs) return;
+    if (ms < this.#frontMs) return anew;
     const from = out.length;
     this.#engine.scan(ms, out);
     const scanned = this.#engine.scannedMs;
     if (scanned !== null && scanned > this.#frontMs) this.#frontMs = scanned;
     if (out.length > from) this.#follow(out, from);
+    return anew;
+  }
+
+  /** What was heard is dated ahead of the clock: see `Engine.forgetAhead`. */
+  #forgetAhead(ms: number, out: WatchEvent[]): string[] {
+    const from = out.length;
+    const anew = this.#engine.forgetAhead(ms, out);
+    this.#follow(out, from);
+    this.#frontMs = ms;
+    if (this.#tickedMs > ms) this.#tickedMs = ms;
+    for (const position of Object.keys(this.#limits)) {
+      const last = this.#engine.memory(position)?.lastMs;
+      if (last != null && last > this.#frontMs) this.#frontMs = last;
+    }
+    this.#settle();
+    return anew;
   }
 
   /** Keep the list of alarms since the base. */

@@ -114,6 +114,8 @@ export interface WheelMemory {
    * nothing. `PUT_ON_NEXT`: from its next reading on. Null: long enough, or not known to be new.
    */
   putOnMs?: number | null;
+  /** It started anew because its last reading was dated this far ahead of the clock, ms since the epoch; null once it was heard again. */
+  aheadMs?: number | null;
   active: Partial<Record<AlarmKind, ActiveAlarm>>;
   /** Gas: the likely temperature, °C. */
   gasC: number;
@@ -157,6 +159,7 @@ export const freshMemory = (): WheelMemory => ({
   askedMs: null,
   handledMs: null,
   putOnMs: null,
+  aheadMs: null,
   active: {},
   gasC: 0,
   heldKpa: 0,

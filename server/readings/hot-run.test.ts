@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { makeCar, readingAt, type TestServer, testServer } from '../testing.ts';
+import { makeCar, moveOn, readingAt, type TestServer, testServer } from '../testing.ts';
 
 let s: TestServer;
 beforeEach(async () => {
@@ -15,6 +15,7 @@ it('learns from the rig’s own readings what a run adds, axle by axle', async (
     { ...readingAt(id, -night), pressureKpa: 250 },
     ...Array.from({ length: 100 }, (_, m) => ({ ...readingAt(id, m * 60), pressureKpa: 250 + 25 * (1 - Math.exp(-m / 22)) })),
   ]);
+  moveOn(s, batch);
   await s.http.post('/api/readings?history=true').send(batch).expect(200);
   const { axles } = (await s.http.get(`/api/rigs/${rig.id}/hot-run`).expect(200)).body;
   expect(Object.keys(axles)).toEqual(['A1']);

@@ -22,6 +22,7 @@ describe('POST /api/readings', () => {
       accepted: 2,
       repeated: 1,
       unknownSensor: 0,
+      ahead: 0,
       refused: [],
       refusedCount: 0,
     });

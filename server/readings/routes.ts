@@ -18,12 +18,14 @@ const BODY_LIMIT = 25_000_000;
 const BATCH = 32_000;
 const NAMED_REFUSALS = 1000;
 const MOST_ROWS = 50_000;
+/** Of readings dated ahead of the clock the first so many of each wheel are listed. */
+const MOST_AHEAD = 100;
 /** How far back a rig learns from its own readings. */
 const LEARN_MS = 60 * 86_400_000;
 
 /** Counts up a batch line by line. */
 class Intake {
-  readonly answer: IngestAnswer = { accepted: 0, repeated: 0, unknownSensor: 0, refused: [], refusedCount: 0 };
+  readonly answer: IngestAnswer = { accepted: 0, repeated: 0, unknownSensor: 0, ahead: 0, refused: [], refusedCount: 0 };
   #pending: CheckedReading[] = [];
   readonly #watch: WatchService;
   readonly #nowMs: number;
@@ -69,6 +71,7 @@ class Intake {
     this.answer.accepted += counts.accepted;
     this.answer.repeated += counts.repeated;
     this.answer.unknownSensor += counts.unknownSensor;
+    this.answer.ahead += counts.ahead;
   }
 
   /** @throws HttpProblem 400 when no line could be read */
@@ -181,7 +184,22 @@ export function readingRoutes(db: Knex, watch: WatchService, now: () => number):
           ...(stepS === null ? { source: r.source } : { lowestKpa: r.low, highestKpa: r.high, count: r.count }),
         }));
       });
-      return { from: new Date(begin).toISOString(), to: new Date(end).toISOString(), readings };
+      const ahead = raw.prepare('select * from readings_ahead where sensor_id = ? order by time_ms limit ?');
+      const aheadOfClock = ids.flatMap(({ position: p, id }) =>
+        (ahead.all(id, MOST_AHEAD) as ReadingRow[]).map((r) => ({
+          position: p,
+          sensorId: r.sensor_id,
+          time: new Date(r.time_ms).toISOString(),
+          pressureKpa: r.pressure_kpa,
+          tempC: r.temp_c,
+        })),
+      );
+      return {
+        from: new Date(begin).toISOString(),
+        to: new Date(end).toISOString(),
+        readings,
+        ...(aheadOfClock.length > 0 ? { aheadOfClock } : {}),
+      };
     });
     if (answer.readings.length > MOST_ROWS) {
       throw new HttpProblem(400, 'Too many readings for one answer', {

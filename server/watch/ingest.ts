@@ -1,4 +1,5 @@
 import { axleOf } from '#core/rig/positions.ts';
+import { WATCH } from '#core/watch/parameters.ts';
 import type { WatchEvent } from '#core/watch/watch.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Changes } from './changes.ts';
@@ -11,6 +12,8 @@ export interface Counts {
   accepted: number;
   repeated: number;
   unknownSensor: number;
+  /** Of those accepted: dated too far ahead of the clock, kept apart and not judged. */
+  ahead: number;
 }
 
 /** A reading of a known sensor, and the wheels it is for. */
@@ -21,6 +24,8 @@ interface Placed {
 
 /**
  * Store readings and have the watches of their rigs judge those that are new.
+ * @param nowMs wall clock; a reading dated over five minutes ahead of it is kept apart and never judged: judged, it would make its wheel deaf
+ *   to every reading until that time comes
  * @param onlyRig for a bench: only this rig judges them
  */
 export function storeAndJudge(
@@ -30,18 +35,26 @@ export function storeAndJudge(
   readings: readonly CheckedReading[],
   source: ReadingSource,
   onlyRig: string | undefined,
+  nowMs: number,
   changes: Changes,
 ): Counts {
-  const counts: Counts = { accepted: 0, repeated: 0, unknownSensor: 0 };
+  const counts: Counts = { accepted: 0, repeated: 0, unknownSensor: 0, ahead: 0 };
+  // The bench has a clock of its own.
+  const latestMs = source === 'bench' ? Number.POSITIVE_INFINITY : nowMs + WATCH.aheadMs;
+  const ahead: CheckedReading[] = [];
   const known: Placed[] = [];
   for (const reading of readings) {
     const at = places.get(reading.sensorId);
-    if (at) known.push({ reading, places: at });
-    else counts.unknownSensor += 1;
+    if (!at) counts.unknownSensor += 1;
+    else if (reading.ms > latestMs) ahead.push(reading);
+    else known.push({ reading, places: at });
   }
   const stored = insertFresh(s, known, source);
-  counts.accepted = stored.length;
-  counts.repeated = known.length - stored.length;
+  for (const r of ahead) {
+    counts.ahead += s.insertAhead.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes;
+  }
+  counts.accepted = stored.length + counts.ahead;
+  counts.repeated = known.length + ahead.length - counts.accepted;
   const fresh = stored.filter((k) => k.places.length > 0);
   // The watch goes by event time, whatever order a batch came in.
   fresh.sort((a, b) => a.reading.ms - b.reading.ms);

@@ -78,16 +78,17 @@ export function writeEvents(
 export function saveMemory(s: Statements, watched: Watched, position: string): void {
   const memory = watched.watch.memory(position);
   const sensorId = watched.byPosition.get(position)?.wheel.sensor?.id;
-  if (memory && sensorId && memory.lastMs !== null) {
+  if (memory && sensorId && (memory.lastMs !== null || memory.aheadMs != null)) {
     s.saveMemory.run(watched.rig.id, position, sensorId, JSON.stringify(memory));
   }
 }
 
 /** Keep what the watch remembers of the rig as a whole. */
 export function saveState(s: Statements, watched: Watched): void {
-  const { watch, rig, silencedUntil, resting } = watched;
+  const { watch, rig, silence, resting } = watched;
   const state = JSON.stringify(watch.rigState());
-  s.saveState.run(rig.id, silencedUntil, state, JSON.stringify([...resting]));
+  const until = silence && new Date(silence.untilMs).toISOString();
+  s.saveState.run(rig.id, until, silence && silence.durationMs / 60_000, state, JSON.stringify([...resting]));
   // The bench tells its rig of another air many times a minute, and none of its readings is late.
   const checkpoint = watched.bench ? null : watch.checkpoint;
   if (checkpoint === watched.keptCheckpoint) return;

@@ -7,6 +7,7 @@ import {
   type WatchSnapshot,
   type WheelMemory,
 } from '#core/watch/watch.ts';
+import { LONGEST_SILENCE_MINUTES } from '#schema/alarm.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { assemble, limitsOf, type Watched } from './watched.ts';
@@ -17,8 +18,16 @@ const MOST_SINCE = 50_000;
 /** A rig with what the database remembers of its wheels. */
 export function restoreRig(raw: Database, rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
   const watched = assemble(rig, units);
-  const state = raw.prepare('select silenced_until, state, resting, checkpoint from rig_states where rig_id = ?').get(rig.id) as
-    | { silenced_until: string | null; state: string | null; resting: string; checkpoint: string | null }
+  const state = raw
+    .prepare('select silenced_until, silenced_minutes, state, resting, checkpoint from rig_states where rig_id = ?')
+    .get(rig.id) as
+    | {
+        silenced_until: string | null;
+        silenced_minutes: number | null;
+        state: string | null;
+        resting: string;
+        checkpoint: string | null;
+      }
     | undefined;
   watched.resting = new Set(state ? (JSON.parse(state.resting) as string[]) : []);
   const memories = raw.prepare('select position, sensor_id, memory from wheel_memory where rig_id = ?').all(rig.id) as {
@@ -39,7 +48,11 @@ export function restoreRig(raw: Database, rig: Rig, units: ReadonlyMap<string, U
   watched.keptCheckpoint = state?.checkpoint ? (JSON.parse(state.checkpoint) as Checkpoint) : null;
   const past = watched.keptCheckpoint && readingsSince(raw, watched, watched.keptCheckpoint);
   watched.watch = new Watch(limitsOf(watched), { sleepAware: true }, snapshot, past ?? undefined);
-  watched.silencedUntil = state?.silenced_until ?? null;
+  if (state?.silenced_until) {
+    const untilMs = Date.parse(state.silenced_until);
+    const durationMs = (state.silenced_minutes ?? LONGEST_SILENCE_MINUTES) * 60_000;
+    watched.silence = { untilMs, durationMs, seenMs: untilMs - durationMs };
+  }
   return watched;
 }
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { carDocument, makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { carDocument, makeCar, moveOn, readingAt, T0, type TestServer, testServer } from '../testing.ts';
 
 let s: TestServer;
 let rig: Rig;
@@ -11,7 +11,10 @@ beforeEach(async () => {
 });
 afterEach(() => s.close());
 
-const send = (...readings: object[]) => s.http.post('/api/readings?history=true').send(readings).expect(200);
+const send = (...readings: { time: string }[]) => {
+  moveOn(s, readings);
+  return s.http.post('/api/readings?history=true').send(readings).expect(200);
+};
 const post = (path: string, body: object, status = 200) => s.http.post(`/api/rigs/${rig.id}/${path}`).send(body).expect(status);
 const alarms = async (id = rig.id): Promise<Alarm[]> => (await s.http.get(`/api/rigs/${id}/alarms`).expect(200)).body;
 const wheel = async (position: string) =>

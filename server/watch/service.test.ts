@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { carDocument, makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { carDocument, makeCar, moveOn, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import type { WatchService } from './service.ts';
 import type { CheckedReading } from './store.ts';
 
 let s: TestServer;
@@ -21,13 +22,22 @@ const checked = (sensorId: string, seconds: number, pressureKpa: number): Checke
   batteryV: null,
   rssiDbm: null,
 });
+/** Readings that arrive when they are made. */
+const ingest = (
+  server: TestServer,
+  readings: CheckedReading[],
+  ...more: Parameters<WatchService['ingest']> extends [unknown, ...infer R] ? R : never
+) => {
+  moveOn(server, readings);
+  return server.app.watch.ingest(readings, ...more);
+};
 const alarmsOf = async (id: string): Promise<Alarm[]> => (await s.http.get(`/api/rigs/${id}/alarms`)).body;
 const viewOf = async (id: string): Promise<WatchView> => (await s.http.get(`/api/rigs/${id}/watch`)).body;
 const countReadings = async () => (await s.db('readings').count({ n: '*' }))[0]?.n;
 
 describe('a transaction that fails', () => {
   it('keeps neither its readings nor what the watch made of them, and the watch goes on as before', async () => {
-    await s.app.watch.ingest([checked('A00001', 0, 250)], 'history');
+    await ingest(s, [checked('A00001', 0, 250)], 'history');
     const before = await viewOf(rig.id);
     await expect(
       s.app.watch.ingest([checked('A00001', 60, 100), checked('A00002', 60, 100)], 'history', {
@@ -40,17 +50,17 @@ describe('a transaction that fails', () => {
     expect(await alarmsOf(rig.id)).toEqual([]);
     expect(await countReadings()).toBe(1);
     // The same readings sent again are new, and ring.
-    expect(await s.app.watch.ingest([checked('A00001', 60, 100)], 'history')).toMatchObject({ accepted: 1 });
+    expect(await ingest(s, [checked('A00001', 60, 100)], 'history')).toMatchObject({ accepted: 1 });
     expect((await alarmsOf(rig.id)).map((a) => a.kind).sort()).toEqual(['low', 'rapid']);
   });
 
   it('a refused document leaves the watch as it was', async () => {
-    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    await ingest(s, [checked('A00001', 0, 200)], 'history');
     const wrong = structuredClone(unit);
     if (wrong.axles[0]?.wheels[1]) wrong.axles[0].wheels[1].sensor = { id: 'A00001', kind: 'cap' };
     await s.http.put(`/api/units/${unit.id}`).send(wrong).expect(400);
     expect((await alarmsOf(rig.id))[0]).toMatchObject({ position: 'A1L', toTime: null });
-    expect(await s.app.watch.ingest([checked('A00002', 10, 250)], 'history')).toMatchObject({ accepted: 1 });
+    expect(await ingest(s, [checked('A00002', 10, 250)], 'history')).toMatchObject({ accepted: 1 });
   });
 });
 
@@ -61,7 +71,7 @@ describe('a wheel without limits of its own', () => {
     await s.http.put(`/api/units/${unit.id}`).send(bare).expect(200);
     // By hand: 250 - 62.5 = 187.5
     expect((await viewOf(rig.id)).wheels[0]).toMatchObject({ lowKpa: 187.5, lowAssumed: true, highKpa: null });
-    await s.app.watch.ingest([checked('A00001', 0, 190), checked('A00002', 1, 187)], 'history');
+    await ingest(s, [checked('A00001', 0, 190), checked('A00002', 1, 187)], 'history');
     expect((await alarmsOf(rig.id)).map((a) => [a.position, a.kind, a.limit])).toEqual([['A1R', 'low', 187.5]]);
     for (const axle of bare.axles) axle.settings = {};
     await s.http
@@ -88,7 +98,7 @@ describe('units shared between rigs', () => {
         .send({ name: 'Empty', unitIds: [unit.id], loadState: 'empty' })
         .expect(201)
     ).body as Rig;
-    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    await ingest(s, [checked('A00001', 0, 200)], 'history');
     expect((await alarmsOf(rig.id)).map((a) => a.kind)).toEqual(['low']);
     expect(await alarmsOf(empty.id)).toEqual([]);
     // Loaded less, the same air is enough: the alarm returns with the change of load state.
@@ -128,7 +138,7 @@ describe('units shared between rigs', () => {
 
 describe('what a change of documents does to the watch', () => {
   it('a wheel that is taken away ends its alarm', async () => {
-    await s.app.watch.ingest([checked('A00004', 0, 100)], 'history');
+    await ingest(s, [checked('A00004', 0, 100)], 'history');
     const changed = structuredClone(unit);
     changed.axles.pop();
     await s.http.put(`/api/units/${unit.id}`).send(changed).expect(200);
@@ -137,7 +147,7 @@ describe('what a change of documents does to the watch', () => {
   });
 
   it('a name changes nothing', async () => {
-    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    await ingest(s, [checked('A00001', 0, 200)], 'history');
     const before = await viewOf(rig.id);
     await s.http
       .put(`/api/units/${unit.id}`)
@@ -147,12 +157,12 @@ describe('what a change of documents does to the watch', () => {
   });
 
   it('a deleted rig that is restored knows its last readings and its open alarm', async () => {
-    await s.app.watch.ingest([checked('A00001', 0, 200)], 'history');
+    await ingest(s, [checked('A00001', 0, 200)], 'history');
     const before = await viewOf(rig.id);
     await s.http.delete(`/api/rigs/${rig.id}`).expect(204);
     await s.http.post(`/api/rigs/${rig.id}/restore`).expect(200);
     expect(await viewOf(rig.id)).toEqual(before);
-    await s.app.watch.ingest([checked('A00001', 60, 190)], 'history');
+    await ingest(s, [checked('A00001', 60, 190)], 'history');
     expect(await alarmsOf(rig.id)).toHaveLength(1);
   });
 });
@@ -161,7 +171,8 @@ describe('time', () => {
   it('ticks by the wall for rigs without a bench', async () => {
     for (let t = 0; t <= 30 * 60; t += 60) {
       const ids = t <= 600 ? ['A00001', 'A00002', 'A00003', 'A00004'] : ['A00001', 'A00002', 'A00003'];
-      await s.app.watch.ingest(
+      await ingest(
+        s,
         ids.map((id) => checked(id, t, 250)),
         'history',
       );
@@ -173,8 +184,8 @@ describe('time', () => {
   });
 
   it('a reading that comes over ten minutes late is stored and not judged', async () => {
-    await s.app.watch.ingest([checked('A00001', 1200, 250)], 'history');
-    expect(await s.app.watch.ingest([checked('A00001', 300, 100)], 'history')).toMatchObject({ accepted: 1 });
+    await ingest(s, [checked('A00001', 1200, 250)], 'history');
+    expect(await ingest(s, [checked('A00001', 300, 100)], 'history')).toMatchObject({ accepted: 1 });
     expect(await alarmsOf(rig.id)).toEqual([]);
     expect(await countReadings()).toBe(2);
   });
@@ -189,17 +200,17 @@ describe('time', () => {
       const also = () => {
         throw new Error('the disk is full');
       };
-      await expect(s.app.watch.ingest([checked('A00001', 420, 100)], 'history', { also })).rejects.toThrow('the disk is full');
+      await expect(ingest(s, [checked('A00001', 420, 100)], 'history', { also })).rejects.toThrow('the disk is full');
     },
   };
   it.each(Object.keys(between) as (keyof typeof between)[])(
     'one that comes less late is put in its place, %s: the alarm begins earlier and is not rung twice',
     async (when) => {
-      await s.app.watch.ingest([checked('A00001', 0, 250)], 'history');
-      await s.app.watch.ingest([checked('A00001', 400, 220)], 'history');
+      await ingest(s, [checked('A00001', 0, 250)], 'history');
+      await ingest(s, [checked('A00001', 400, 220)], 'history');
       const [first] = await alarmsOf(rig.id);
       await between[when]();
-      await s.app.watch.ingest([checked('A00001', 200, 221)], 'history');
+      await ingest(s, [checked('A00001', 200, 221)], 'history');
       const after = (await alarmsOf(rig.id)).filter((a) => a.kind === 'low');
       expect(after).toHaveLength(1);
       expect(after[0]?.id).toBe(first?.id);
@@ -208,22 +219,22 @@ describe('time', () => {
   );
 
   it('after a stop nothing is put before a command of the owner', async () => {
-    await s.app.watch.ingest([checked('A00001', 0, 250)], 'history');
-    await s.app.watch.ingest([checked('A00001', 400, 220)], 'history');
+    await ingest(s, [checked('A00001', 0, 250)], 'history');
+    await ingest(s, [checked('A00001', 400, 220)], 'history');
     const [first] = await alarmsOf(rig.id);
     await s.app.watch.answer(rig.id, 'A1L', 'set');
     s = await s.restart();
-    await s.app.watch.ingest([checked('A00001', 200, 221)], 'history');
+    await ingest(s, [checked('A00001', 200, 221)], 'history');
     const after = (await alarmsOf(rig.id)).filter((a) => a.kind === 'low');
     expect(after.map((a) => [a.id, a.fromTime])).toEqual([[first?.id, first?.fromTime]]);
   });
 
   it('an alarm that a late reading shows to be none is withdrawn', async () => {
     // 14 kPa inside two minutes is rapid; a reading in between that it was filled and read the same is not.
-    await s.app.watch.ingest([checked('A00001', 0, 255), checked('A00001', 200, 254)], 'history');
-    await s.app.watch.ingest([checked('A00001', 290, 238)], 'history');
+    await ingest(s, [checked('A00001', 0, 255), checked('A00001', 200, 254)], 'history');
+    await ingest(s, [checked('A00001', 290, 238)], 'history');
     expect((await alarmsOf(rig.id)).map((a) => a.kind)).toEqual(['rapid']);
-    await s.app.watch.ingest([checked('A00001', 230, 238)], 'history');
+    await ingest(s, [checked('A00001', 230, 238)], 'history');
     const kinds = (await alarmsOf(rig.id)).map((a) => [a.kind, a.fromTime.slice(14, 19)]);
     expect(kinds).toHaveLength(1);
   });
@@ -231,11 +242,11 @@ describe('time', () => {
   it('ten thousand readings in any order leave the same alarms as in order', async () => {
     const ids = ['A00001', 'A00002', 'A00003', 'A00004'];
     const all = Array.from({ length: 10_000 }, (_, i) => checked(ids[i % 4] as string, i * 15, i % 700 < 30 ? 215 : 250));
-    await s.app.watch.ingest([...all].reverse(), 'history');
+    await ingest(s, [...all].reverse(), 'history');
     const shuffled = (await alarmsOf(rig.id)).map((a) => [a.position, a.kind, a.fromTime, a.toTime]);
     const other = await testServer();
     const { rig: rig2 } = await makeCar(other);
-    await other.app.watch.ingest(all, 'history');
+    await ingest(other, all, 'history');
     const straight = ((await other.http.get(`/api/rigs/${rig2.id}/alarms`)).body as Alarm[]).map((a) => [
       a.position,
       a.kind,
@@ -260,8 +271,8 @@ describe('time', () => {
       return { ...checked(ids[wheel] as string, minute * 60 + wheel * 7, Math.round(kpa)), tempC };
     }).filter((_, i) => !(i % 4 === 3 && i > 160 && i < 260));
     for (const [i, reading] of all.entries()) {
-      await other.app.watch.ingest([reading], 'history');
-      await s.app.watch.ingest([reading], 'history');
+      await ingest(other, [reading], 'history');
+      await ingest(s, [reading], 'history');
       if (i % 29 === 3) s = await s.restart();
     }
     const told = async (server: TestServer, id: string) =>
@@ -308,7 +319,7 @@ describe('what a page is told while time passes', () => {
   }
 
   it('a wheel is told anew when it comes into another state and as its figure grows old; a live one is not', async () => {
-    await s.app.watch.ingest([checked('A00001', 0, 250)], 'live');
+    await ingest(s, [checked('A00001', 0, 250)], 'live');
     const { events, end, settle } = await listen();
     const step = async (seconds: number) => {
       s.clock.ms = T0 + seconds * 1000;
@@ -331,13 +342,13 @@ describe('what a page is told while time passes', () => {
 
   it('a reading is told once, though its wheel is told again', async () => {
     const { events, end, settle } = await listen();
-    await s.app.watch.ingest([checked('A00001', 0, 250)], 'live');
+    await ingest(s, [checked('A00001', 0, 250)], 'live');
     s.clock.ms = T0 + 400_000;
     await s.app.watch.tick(rig.id);
     await settle();
     expect(events('wheel').filter((w) => w.position === 'A1L').length).toBeGreaterThanOrEqual(2);
     expect(events('reading')).toHaveLength(1);
-    await s.app.watch.ingest([checked('A00001', 60, 250)], 'live');
+    await ingest(s, [checked('A00001', 60, 250)], 'live');
     await settle();
     expect(events('reading')).toHaveLength(2);
     await end();

@@ -1,6 +1,7 @@
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
+import { WATCH } from '#core/watch/parameters.ts';
 import { NO_SURROUNDINGS, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import type { Alarm, TypedRound, WatchView, WheelView } from '#schema/alarm.ts';
 import type { ReadingSource } from '#schema/reading.ts';
@@ -22,6 +23,7 @@ import {
   limitsOf,
   type Places,
   sentOf,
+  silencedUntil,
   stamp,
   type Watched,
   wheelView,
@@ -69,6 +71,9 @@ export class WatchService {
       this.#watched.set(rig.id, watched);
     }
     this.#indexSensors([...units.values()]);
+    // The clock may have been set back while nobody looked. Nothing is sent: every page asks for everything when it connects.
+    const changes = new Changes();
+    for (const watched of this.#watched.values()) if (!watched.bench) this.#tickRig(watched, changes);
   }
 
   #indexSensors(units: readonly Unit[]): void {
@@ -158,7 +163,7 @@ export class WatchService {
       }
       next.watch = old.watch;
       next.sources = old.sources;
-      next.silencedUntil = old.silencedUntil;
+      next.silence = old.silence;
       next.bench = old.bench;
       next.sent = old.sent;
       next.keptCheckpoint = old.keptCheckpoint;
@@ -184,24 +189,55 @@ export class WatchService {
     options: { onlyRig?: string; also?: (raw: Database) => void } = {},
   ): Promise<Counts> {
     return this.#change((raw, changes) => {
-      const counts = storeAndJudge(this.#statements, this.#places, this.#watched, readings, source, options.onlyRig, changes);
+      const counts = storeAndJudge(
+        this.#statements,
+        this.#places,
+        this.#watched,
+        readings,
+        source,
+        options.onlyRig,
+        this.#now(),
+        changes,
+      );
       options.also?.(raw);
       return counts;
     });
   }
 
+  #tickRig(current: Watched, changes: Changes): void {
+    const s = this.#statements;
+    const rigId = current.rig.id;
+    // Kept in step with the clock, so that one that is set back is noticed.
+    const silentUntil = current.silence?.untilMs;
+    silencedUntil(current, this.#now());
+    if (current.silence?.untilMs !== silentUntil) saveState(s, current);
+    const nowMs = clockMs(current, this.#now());
+    const events: WatchEvent[] = [];
+    const anew = current.watch.tick(nowMs, events);
+    if (events.length === 0 && anew.length === 0) return;
+    for (const position of anew) {
+      const sensorId = current.byPosition.get(position)?.wheel.sensor?.id;
+      if (sensorId) {
+        const after = [sensorId, nowMs + WATCH.aheadMs] as const;
+        s.markDaysAhead.run(...after);
+        s.copyAhead.run(...after);
+        s.deleteAhead.run(...after);
+      }
+      current.sources.delete(position);
+      saveMemory(s, current, position);
+      changes.wheel(rigId, position);
+    }
+    writeEvents(s, current, events, changes);
+    for (const e of events) saveMemory(s, current, e.position);
+    saveState(s, current);
+  }
+
   /** Let time pass for a rig: who has gone silent, whose value has grown old? */
   async tick(rigId: string): Promise<void> {
     await this.#change((_raw, changes) => {
-      const events: WatchEvent[] = [];
       const current = this.#watched.get(rigId);
       if (!current) return;
-      current.watch.tick(clockMs(current, this.#now()), events);
-      if (events.length > 0) {
-        writeEvents(this.#statements, current, events, changes);
-        for (const e of events) saveMemory(this.#statements, current, e.position);
-        saveState(this.#statements, current);
-      }
+      this.#tickRig(current, changes);
       if (!this.#hub.has(rigId)) return;
       for (const w of current.wheels) {
         const view = wheelView(current, w.position, clockMs(current, this.#now()));
@@ -253,7 +289,8 @@ export class WatchService {
   async silence(rigId: string, minutes: number): Promise<WatchView> {
     await this.#change((_raw) => {
       const watched = this.#get(rigId);
-      watched.silencedUntil = minutes > 0 ? iso(this.#now() + minutes * 60_000) : null;
+      const [nowMs, durationMs] = [this.#now(), minutes * 60_000];
+      watched.silence = minutes > 0 ? { untilMs: nowMs + durationMs, durationMs, seenMs: nowMs } : null;
       saveState(this.#statements, watched);
     });
     this.#hub.send(rigId, 'rig', { rigId });
@@ -293,14 +330,14 @@ export class WatchService {
 
   view(rigId: string): WatchView {
     const watched = this.#get(rigId);
-    const until = watched.silencedUntil;
+    const until = silencedUntil(watched, this.#now());
     const { topUp } = watched.watch;
     return {
       rigId,
       time: iso(clockMs(watched, this.#now())),
       clock: watched.bench ? 'bench' : 'wall',
       wheels: watched.wheels.map((w) => wheelView(watched, w.position, clockMs(watched, this.#now())) as WheelView),
-      silencedUntil: until !== null && Date.parse(until) > this.#now() ? until : null,
+      silencedUntil: until === null ? null : iso(until),
       airC: watched.bench?.airC ?? null,
       moving: watched.bench?.moving ?? null,
       resting: [...watched.resting],
@@ -393,8 +430,10 @@ export class WatchService {
     if (watched.bench) {
       throw new HttpProblem(409, 'The bench drives this rig', { detail: 'Close the bench before you type real figures.' });
     }
-    const ms = round.time === undefined ? this.#now() : Date.parse(round.time);
-    if (ms > this.#now() + 5 * 60_000) throw badInput([{ pointer: '/time', detail: 'is in the future' }]);
+    const typedMs = round.time === undefined ? this.#now() : Date.parse(round.time);
+    if (typedMs > this.#now() + WATCH.aheadMs) throw badInput([{ pointer: '/time', detail: 'is in the future' }]);
+    // A watch that is a few minutes fast: taken as now, or the figure would hide what is heard until then.
+    const ms = Math.min(typedMs, this.#now());
     const readings = round.readings.map((r) => ({
       sensorId: watched.byPosition.get(r.position)?.wheel.sensor?.id as string,
       ms,

@@ -127,9 +127,16 @@ const SQL = {
   saveMemory:
     'insert into wheel_memory (rig_id, position, sensor_id, memory) values (?, ?, ?, ?) on conflict (rig_id, position) do update set sensor_id = excluded.sensor_id, memory = excluded.memory',
   forgetWheel: 'delete from wheel_memory where rig_id = ? and position = ?',
-  saveState: `insert into rig_states (rig_id, silenced_until, state, resting) values (?, ?, ?, ?)
-     on conflict (rig_id) do update set silenced_until = excluded.silenced_until, state = excluded.state, resting = excluded.resting`,
+  saveState: `insert into rig_states (rig_id, silenced_until, silenced_minutes, state, resting) values (?, ?, ?, ?, ?)
+     on conflict (rig_id) do update set silenced_until = excluded.silenced_until,
+       silenced_minutes = excluded.silenced_minutes, state = excluded.state, resting = excluded.resting`,
   saveCheckpoint: 'update rig_states set checkpoint = ? where rig_id = ?',
+  insertAhead:
+    'insert or ignore into readings_ahead (sensor_id, time_ms, pressure_kpa, temp_c, battery_v, rssi_dbm, source) values (?, ?, ?, ?, ?, ?, ?)',
+  markDaysAhead:
+    'insert or ignore into rollup_days select distinct sensor_id, time_ms / 86400000 from readings where sensor_id = ? and time_ms > ?',
+  copyAhead: 'insert or ignore into readings_ahead select * from readings where sensor_id = ? and time_ms > ?',
+  deleteAhead: 'delete from readings where sensor_id = ? and time_ms > ?',
   markDay: 'insert or ignore into rollup_days (sensor_id, day) values (?, ?)',
   openAlarm: 'select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null',
   alarmFrom:

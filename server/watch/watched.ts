@@ -42,6 +42,30 @@ export interface Place {
 /** Sensor ID to the wheels it is paired to; sensors of units in no rig have an empty list. */
 export type Places = Map<string, Place[]>;
 
+/** The sound of a rig is off for a time. */
+export interface Silence {
+  /** Wall clock, ms. */
+  untilMs: number;
+  /** How long it was meant to last, ms. */
+  durationMs: number;
+  /** Wall clock when it was last looked at, ms. */
+  seenMs: number;
+}
+
+/**
+ * Until when the sound of a rig is off, ms; null when it is on. It ends by its duration: a clock that is set back doesn't make it longer.
+ * @param nowMs wall clock
+ */
+export function silencedUntil(watched: Watched, nowMs: number): number | null {
+  const s = watched.silence;
+  if (!s) return null;
+  if (nowMs < s.seenMs) s.untilMs -= s.seenMs - nowMs;
+  s.seenMs = nowMs;
+  s.untilMs = Math.min(s.untilMs, nowMs + s.durationMs);
+  if (s.untilMs <= nowMs) watched.silence = null;
+  return watched.silence && s.untilMs;
+}
+
 /** One rig under watch. */
 export interface Watched {
   rig: Rig;
@@ -51,7 +75,8 @@ export interface Watched {
   watch: Watch;
   /** Source of the last reading of each wheel. */
   sources: Map<string, ReadingSource>;
-  silencedUntil: string | null;
+  /** The sound is off; null: it is on. */
+  silence: Silence | null;
   /** Letters of units that are disconnected. */
   resting: Set<string>;
   bench: BenchClock | null;
@@ -77,7 +102,7 @@ export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
     byPosition: new Map(wheels.map((w) => [w.position, w])),
     watch: new Watch({}, { sleepAware: true }),
     sources: new Map(),
-    silencedUntil: null,
+    silence: null,
     resting: new Set(),
     bench: null,
     sent: new Map(),
@@ -159,6 +184,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     heldLowKpa: held ? memory.heldLowKpa : null,
     heldHighKpa: held ? memory.heldHighKpa : null,
     loadMinimumKpa: loadMinimumOf(w, watched.rig),
+    aheadTime: memory?.aheadMs == null ? null : iso(memory.aheadMs),
     askedTime: memory?.askedMs == null ? null : iso(memory.askedMs),
     offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),
     filling: watched.watch.topUp?.positions.includes(position) ?? false,

@@ -60,7 +60,9 @@ const ageWords = (view: WheelView, connected: boolean): string =>
 /** The line under the figure. */
 export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format, connected = true): string {
   if (ink === 'bare' || !view) return 'no sensor';
-  if (ink === 'notHeard') return view.state === 'notFitted' ? 'not fitted yet' : 'not heard yet';
+  if (ink === 'notHeard') {
+    return view.state === 'notFitted' ? 'not fitted yet' : view.aheadTime === null ? 'not heard yet' : 'time was wrong';
+  }
   if (ink === 'silent') return connected || view.time === null ? `for ${duration(view.ageS ?? 0)}` : ageWords(view, connected);
   if (ink === 'asleep' || ink === 'old') return ageWords(view, connected);
   if (ink === 'resting') return view.ageS === null ? '' : ageWords(view, connected);
@@ -88,6 +90,7 @@ export function wheelSentence(view: WheelView, ink: Ink, f: Format, connected = 
   const start = `${view.position}: `;
   if (ink === 'bare') return `${start}no sensor paired`;
   if (view.state === 'notFitted') return `${start}paired, not fitted yet, so it reads no pressure`;
+  if (view.aheadTime !== null) return `${start}its last reading had a wrong time, not heard since`;
   if (ink === 'notHeard' || view.pressureKpa === null) return `${start}paired, not heard yet`;
   const value = `${f.pressure(view.pressureKpa)}${view.tempC === null ? '' : `, ${f.temperature(view.tempC)}`}`;
   const alarms = view.active.length > 0 ? `alarm ${view.active.map((k) => kindWords[k]).join(' and ')}` : '';

@@ -1,7 +1,7 @@
 import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import { useAcknowledge, useWatchCommands } from '../../data/queries.ts';
-import { timeOfDay, useFormat } from '../../parts/format.ts';
+import { dayAndTime, timeOfDay, useFormat } from '../../parts/format.ts';
 import { toastError } from '../../parts/toast.ts';
 import { alarmWords, groupWords, kindWords } from '../../parts/words-alarms.ts';
 
@@ -103,7 +103,8 @@ export function Questions({ view }: { view: WatchView }) {
   const commands = useWatchCommands(view.rigId);
   const asked = view.wheels.filter((w) => w.askedTime !== null);
   const off = view.wheels.filter((w) => w.offTime !== null);
-  if (asked.length === 0 && off.length === 0) return null;
+  const ahead = view.wheels.filter((w) => w.aheadTime !== null);
+  if (asked.length === 0 && off.length === 0 && ahead.length === 0) return null;
   return (
     <ul className="mb-3">
       {asked.map((w) => (
@@ -121,6 +122,13 @@ export function Questions({ view }: { view: WatchView }) {
               No, it is on
             </button>
           </p>
+        </li>
+      ))}
+      {ahead.map((w) => (
+        <li key={w.position} className="mb-2 border-2 border-ink p-3 text-[14px]">
+          <b>{w.position} has started again.</b> Its last reading was dated {dayAndTime(Date.parse(w.aheadTime as string))}, which
+          is ahead of the clock. It was set aside, and the next reading counts. If this happens again, check the clock of this
+          computer and of whatever sends the readings.
         </li>
       ))}
       {off.map((w) => (

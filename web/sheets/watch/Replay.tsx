@@ -370,6 +370,7 @@ function Player({
             highKpa: l?.highKpa ?? null,
             hotC: l?.hotC ?? null,
             expectedKpa: null,
+            aheadTime: null,
             askedTime: null,
             offTime: null,
             filling: false,
