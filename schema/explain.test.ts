@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { validators } from '../generated/records.js';
-import { explain } from './explain.ts';
+import { explain, MOST_FAULTS } from './explain.ts';
 
 const problems = (name: keyof typeof validators, value: unknown) => {
   const valid = validators[name];
@@ -48,5 +48,34 @@ describe('explain', () => {
   it('names the kind of a record that is one of several', () => {
     expect(problems('benchCommand', { action: 'dance' })).toEqual(['/action: is missing or not one of the known kinds']);
     expect(problems('benchCommand', { action: 'drive', kmh: 0 })).toEqual(['/kmh: must be over 0']);
+  });
+
+  it('names at most a hundred faults, the first ones', () => {
+    const found = problems('newMonitor', { power: Array(4000).fill(0) });
+    expect(found).toHaveLength(MOST_FAULTS);
+    expect(found.some((p) => p.startsWith('/power/'))).toBe(true);
+  });
+
+  it.each([
+    ['a monitor of 900 kB', 'newMonitor', { power: Array(450_000).fill(0) }],
+    ['a rig of empty units', 'rigExport', { units: Array(300_000).fill({ axles: 0 }), rig: [], monitors: Array(1000).fill([]) }],
+    ['units nested in names', 'newUnit', { name: { name: { name: {} } }, axles: Array(90_000).fill({ wheels: [0, 0, 0] }) }],
+  ] as const)('takes well under a second, whatever was sent: %s', (_what, name, value) => {
+    const began = performance.now();
+    expect(problems(name, value).length).toBeGreaterThan(0);
+    expect(performance.now() - began).toBeLessThan(1000);
+  });
+
+  it('a choice with a fault inside one of its members names the member', () => {
+    const unit = {
+      name: 'x',
+      kind: 'vehicle',
+      spares: [],
+      axles: [{ kind: 'single', wheels: [{ position: '1L', sensor: { id: 'ZZ', kind: 'cap' } }] }],
+    };
+    const found = problems('newUnit', unit);
+    expect(found.filter((p) => p.startsWith('/axles/0/wheels/0/sensor'))).toEqual([
+      expect.stringContaining('/sensor/id: must be six hexadecimal digits'),
+    ]);
   });
 });

@@ -74,30 +74,54 @@ function explainOne(error: ValidatorError): FieldProblem {
 const articled = (type: string) =>
   type === 'object' ? 'an object' : type === 'array' ? 'a list' : type === 'integer' ? 'a whole number' : `a ${type}`;
 
+/** So many faults are named; whoever sent more gets the first. */
+export const MOST_FAULTS = 100;
+
+/** Every place that has an error below it. */
+function placesWithErrorsBelow(list: readonly ValidatorError[]): Set<string> {
+  const places = new Set<string>();
+  for (const { instancePath } of list) {
+    for (let at = instancePath.lastIndexOf('/'); at >= 0; at = instancePath.lastIndexOf('/', at - 1)) {
+      const place = instancePath.slice(0, at);
+      if (places.has(place)) break;
+      places.add(place);
+      if (at === 0) break;
+    }
+  }
+  return places;
+}
+
+/** What a choice (`anyOf`) may be, from the errors at its place. */
+function choiceDetail(inside: readonly ValidatorError[]): string {
+  const literals = inside.filter((e) => e.keyword === 'const').map((e) => String(e.params.allowedValue));
+  if (literals.length > 0) return `must be one of ${literals.join(', ')}`;
+  const other = inside.find((e) => !(e.keyword === 'type' && e.params.type === 'null'));
+  return other ? explainOne(other).detail : 'is not right';
+}
+
 /**
- * Turn a validator's errors into field problems: one for each field, choices (`anyOf`) told as the list of what may stand there.
+ * Field problems from a validator's errors: one for each field, at most `MOST_FAULTS`. A choice (`anyOf`) is explained as the list of
+ * what is allowed there. One pass over the errors, however many there are.
  */
-export function explain(errors: readonly ValidatorError[] | null | undefined): FieldProblem[] {
-  const list = errors ?? [];
-  const choices = list.filter((e) => e.keyword === 'anyOf');
+export function explain(errors: readonly (ValidatorError | undefined)[] | null | undefined): FieldProblem[] {
+  const list = (errors ?? []).filter((e) => e !== undefined);
+  const below = placesWithErrorsBelow(list);
+  const atChoice = new Map<string, ValidatorError[]>();
+  for (const e of list) if (e.keyword === 'anyOf' && !below.has(e.instancePath)) atChoice.set(e.instancePath, []);
+  for (const e of list) if (e.keyword !== 'anyOf') atChoice.get(e.instancePath)?.push(e);
   const byPointer = new Map<string, FieldProblem>();
-  for (const choice of choices) {
-    const inside = list.filter((e) => e !== choice && e.keyword !== 'anyOf' && e.instancePath === choice.instancePath);
-    const deeper = list.some((e) => e.instancePath.startsWith(`${choice.instancePath}/`));
-    if (deeper) continue;
-    const literals = inside.filter((e) => e.keyword === 'const').map((e) => String(e.params.allowedValue));
-    const others = inside.filter((e) => e.keyword !== 'const' && !(e.keyword === 'type' && e.params.type === 'null'));
-    const detail =
-      literals.length > 0 ? `must be one of ${literals.join(', ')}` : others[0] ? explainOne(others[0]).detail : 'is not right';
-    byPointer.set(choice.instancePath, { pointer: choice.instancePath, detail });
+  for (const [pointer, inside] of atChoice) {
+    if (byPointer.size >= MOST_FAULTS) break;
+    byPointer.set(pointer, { pointer, detail: choiceDetail(inside) });
   }
   for (const error of list) {
+    if (byPointer.size >= MOST_FAULTS) break;
     if (error.keyword === 'anyOf' || error.keyword === 'oneOf') continue;
-    const told = explainOne(error);
-    if (byPointer.has(told.pointer)) continue;
-    // An error about null inside a "value or null" choice is not the owner's concern.
+    const problem = explainOne(error);
+    if (byPointer.has(problem.pointer)) continue;
+    // An error about null in a choice of a value or null says nothing to whoever sent it.
     if (error.keyword === 'type' && error.params.type === 'null') continue;
-    byPointer.set(told.pointer, told);
+    byPointer.set(problem.pointer, problem);
   }
   return [...byPointer.values()];
 }

@@ -137,7 +137,8 @@ const toC: Record<FileTempUnit, (v: number) => number> = {
 export function readLine(cell: (column: string) => string | undefined, m: ColumnMapping): FileReading | LineFault | null {
   const wheelText = cell(m.wheel)?.trim();
   if (wheelText === undefined || wheelText === '') return { column: m.wheel, detail: 'no wheel is named' };
-  const mapped = m.wheels[wheelText];
+  // Not a plain look-up: a file may call a wheel `constructor`.
+  const mapped = Object.hasOwn(m.wheels, wheelText) ? m.wheels[wheelText] : undefined;
   if (mapped === '') return null;
   let timeText = cell(m.time)?.trim();
   if (timeText === undefined || timeText === '') return { column: m.time, detail: 'the time is missing' };

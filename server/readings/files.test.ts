@@ -85,6 +85,16 @@ describe('files of readings', () => {
     ]);
   });
 
+  it.each(['constructor', '__proto__', 'toString', 'hasOwnProperty'])('a wheel called %s is a wheel of no rig', async (name) => {
+    const lines = ['time,wheel,kPa,C', `2026-05-01T08:00:00Z,${name},250,20`, '2026-05-01T08:01:00Z,A1L,250,20'];
+    const answer = await bring(lines.join('\n'), mapping());
+    expect(answer).toMatchObject({ accepted: 1, refusedCount: 1 });
+    expect(answer.refused[0]).toMatchObject({ line: 2 });
+    const fields = [`{"time":"2026-05-01T08:02:00Z","wheel":"A1L","${name}":1,"kPa":250}`];
+    const m = mapping({ kind: 'ndjson', time: 'time', wheel: name, pressure: 'kPa', temp: null });
+    expect(await bring(fields.join('\n'), m)).toMatchObject({ accepted: 0, refusedCount: 1 });
+  });
+
   it('remembers how a file of the same make is read', async () => {
     await bring('t,w,p\n2026-05-01T08:00:00Z,A1L,36\n', mapping({ pressureUnit: 'psi', temp: null }), '&shape=csv%20abc');
     const known = (await s.http.get('/api/file-shapes?shape=csv%20abc').expect(200)).body;

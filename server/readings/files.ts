@@ -37,7 +37,7 @@ function fieldsOf(line: string): ((name: string) => string | undefined) | LineFa
   if (typeof value !== 'object' || value === null || Array.isArray(value)) return { column: '', detail: 'is not an object' };
   const fields = value as Record<string, unknown>;
   return (name) => {
-    const v = fields[name];
+    const v = Object.hasOwn(fields, name) ? fields[name] : undefined;
     return v === undefined || v === null || typeof v === 'object' ? undefined : String(v);
   };
 }
