@@ -14,7 +14,7 @@ import { runOperation } from './calc/run.ts';
 import { inTransaction } from './db/open.ts';
 import { LiveHub } from './live/hub.ts';
 import { openApi } from './openapi.ts';
-import { pageRoutes } from './page.ts';
+import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
 import { photoRoutes } from './photos.ts';
 import { badInput, notFound } from './problem.ts';
 import { problemHandler } from './problem-handler.ts';
@@ -35,7 +35,6 @@ import {
 } from './records/store.ts';
 import { checkRig, createUnit, deleteUnit, replaceUnit, restoreUnit } from './records/units.ts';
 import { sameSiteOnly } from './security.ts';
-import { tidyMemory } from './tidy.ts';
 import { watchRoutes } from './watch/routes.ts';
 import { WatchService } from './watch/service.ts';
 
@@ -154,8 +153,10 @@ export async function createApp(options: AppOptions): Promise<App> {
   );
 
   const api = Router();
+  const build = options.webFolder && buildOf(options.webFolder);
   api.use((_req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');
+    if (build) res.setHeader(BUILD_HEADER, build);
     next();
   });
   api.get('/health', (_req, res) => {
@@ -259,7 +260,6 @@ export async function createApp(options: AppOptions): Promise<App> {
   app.use(problemHandler(log));
 
   let ticker: NodeJS.Timeout | null = null;
-  let tidier: NodeJS.Timeout | null = null;
   let ticking = false;
   return {
     express: app,
@@ -278,12 +278,9 @@ export async function createApp(options: AppOptions): Promise<App> {
         }
         ticking = false;
       }, 5000);
-      tidier = setInterval(() => tidyMemory(190), 60_000);
-      tidier.unref();
     },
     async stop() {
       if (ticker) clearInterval(ticker);
-      if (tidier) clearInterval(tidier);
       await bench.stop();
       hub.close();
     },

@@ -6,6 +6,7 @@ import { createApp } from './app.ts';
 import { defaultDataFolder } from './data-folder.ts';
 import { openDatabase } from './db/open.ts';
 import { ensureStandIns } from './records/stand-ins.ts';
+import { extraHosts } from './security.ts';
 
 /** Start the server: `node dist/server.js [--demo]`. */
 async function main(): Promise<void> {
@@ -22,7 +23,7 @@ async function main(): Promise<void> {
     log,
     photoFolder: join(folder, 'photos'),
     webFolder: process.env.DRUCKWERK_WEB ?? join(import.meta.dirname, 'web'),
-    hosts: (process.env.DRUCKWERK_HOSTS ?? (host === '127.0.0.1' || host === '0.0.0.0' ? '' : host)).split(',').filter(Boolean),
+    hosts: extraHosts(process.env),
   });
   await app.watch.changeRecords((raw) => ensureStandIns(raw, new Date().toISOString()));
   if (demo) {

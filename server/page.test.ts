@@ -2,16 +2,25 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import express from 'express';
+import { pino } from 'pino';
 import supertest from 'supertest';
 import { afterAll, describe, expect, it } from 'vitest';
 import { defaultDataFolder } from './data-folder.ts';
-import { NONCE_MARK, pageRoutes } from './page.ts';
+import { BUILD_MARK, buildOf, NONCE_MARK, pageRoutes } from './page.ts';
+import { problemHandler } from './problem-handler.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'druckwerk-page-'));
 mkdirSync(join(folder, 'assets'));
-writeFileSync(join(folder, 'index.html'), `<meta content="${NONCE_MARK}"><style nonce="${NONCE_MARK}"></style>`);
+writeFileSync(
+  join(folder, 'index.html'),
+  `<meta content="${NONCE_MARK}"><style nonce="${NONCE_MARK}"></style><i>${BUILD_MARK}</i>`,
+);
 writeFileSync(join(folder, 'assets/a-1234.js'), 'x');
-const http = supertest(express().use(pageRoutes(folder)));
+const http = supertest(
+  express()
+    .use(pageRoutes(folder))
+    .use(problemHandler(pino({ level: 'silent' }))),
+);
 afterAll(() => rmSync(folder, { recursive: true }));
 
 describe('the page', () => {
@@ -28,6 +37,24 @@ describe('the page', () => {
       nonces.add(nonce);
     }
     expect(nonces.size).toBe(3);
+  });
+
+  it('is sent in the same way when it is asked for by its file name', async () => {
+    const res = await http.get('/index.html').expect(200);
+    expect(res.text).not.toContain(NONCE_MARK);
+    expect(res.headers['content-security-policy']).toContain("default-src 'none'");
+  });
+
+  it.each(['/assets/gone-1234.js', '/assets/gone', '/worker.js', '/rigs/abc/picture.png'])(
+    'is not sent in place of %s',
+    async (path) => {
+      await http.get(path).expect(404);
+    },
+  );
+
+  it('says which build it is of', async () => {
+    expect((await http.get('/').expect(200)).text).toContain(`<i>${buildOf(folder)}</i>`);
+    expect(buildOf(folder)).toMatch(/^[0-9a-f]{12}$/);
   });
 
   it('lets files with a hash in their name be kept', async () => {

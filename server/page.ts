@@ -1,14 +1,34 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import express, { Router } from 'express';
+import express, { type RequestHandler, Router } from 'express';
+import { notFound } from './problem.ts';
 
-/** Stands in the built page where the nonce of each answer goes. */
+/** The built page has these where the nonce of each answer and the name of the build go. */
 export const NONCE_MARK = '__CSP_NONCE__';
+export const BUILD_MARK = '__BUILD__';
+/** Header of every answer under `/api` with the name of the build, so that a page of an older one notices. */
+export const BUILD_HEADER = 'Druckwerk-Build';
+
+/** Name of the build in a folder: it changes with anything the page is made of, because file names carry hashes. */
+export const buildOf = (folder: string): string =>
+  createHash('sha256')
+    .update(readFileSync(join(folder, 'index.html')))
+    .digest('hex')
+    .slice(0, 12);
 
 /** The built interface: files as they are, and the page for every other address. */
 export function pageRoutes(folder: string): Router {
   const router = Router();
+  const page = readFileSync(join(folder, 'index.html'), 'utf8').replaceAll(BUILD_MARK, buildOf(folder));
+  const sendPage: RequestHandler = (_req, res) => {
+    const nonce = randomBytes(16).toString('base64');
+    res.setHeader('Content-Security-Policy', contentPolicy(nonce));
+    res.setHeader('Cache-Control', 'no-store');
+    res.type('html').send(page.replaceAll(NONCE_MARK, nonce));
+  };
+  // Not as a file: it would go out without its policy and with the raw mark.
+  router.get('/index.html', sendPage);
   router.use(
     express.static(folder, {
       index: false,
@@ -17,29 +37,29 @@ export function pageRoutes(folder: string): Router {
       },
     }),
   );
-  const page = readFileSync(join(folder, 'index.html'), 'utf8');
-  router.get('/{*splat}', (_req, res) => {
-    const nonce = randomBytes(16).toString('base64');
-    res.setHeader(
-      'Content-Security-Policy',
-      [
-        "default-src 'none'",
-        "script-src 'self'",
-        `style-src 'self' 'nonce-${nonce}'`,
-        "style-src-attr 'unsafe-inline'",
-        "img-src 'self' data: blob:",
-        "font-src 'self'",
-        "connect-src 'self'",
-        "worker-src 'self'",
-        "manifest-src 'self'",
-        "form-action 'self'",
-        "base-uri 'none'",
-        "frame-ancestors 'none'",
-        "object-src 'none'",
-      ].join('; '),
-    );
-    res.setHeader('Cache-Control', 'no-store');
-    res.type('html').send(page.replaceAll(NONCE_MARK, nonce));
+  // A file that isn't there, or no longer: the page in its place would be taken for a script.
+  router.get('/{*splat}', (req, _res, next) => {
+    if (req.path.startsWith('/assets/') || /\.[a-z0-9]+$/i.test(req.path)) throw notFound('file');
+    next();
   });
+  router.get('/{*splat}', sendPage);
   return router;
 }
+
+/** What the page may load, and from where. */
+const contentPolicy = (nonce: string): string =>
+  [
+    "default-src 'none'",
+    "script-src 'self'",
+    `style-src 'self' 'nonce-${nonce}'`,
+    "style-src-attr 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    "connect-src 'self'",
+    "worker-src 'self'",
+    "manifest-src 'self'",
+    "form-action 'self'",
+    "base-uri 'none'",
+    "frame-ancestors 'none'",
+    "object-src 'none'",
+  ].join('; ');

@@ -30,6 +30,10 @@ export const problemHandler =
   (log: Logger): ErrorRequestHandler =>
   (error, req, res, next) => {
     if (res.headersSent) {
+      // The client that went away needs no note; anything else does.
+      if ((error as NodeJS.ErrnoException).code !== 'ERR_STREAM_PREMATURE_CLOSE')
+        log.error({ err: error }, 'an answer broke off');
+      res.destroy();
       next(error);
       return;
     }

@@ -192,3 +192,24 @@ it('cancelled half way: what came by then is kept, and the same file can be brou
   server.close();
   expect(await bring(body, mapping())).toMatchObject({ accepted: 20_000 - kept, repeated: kept, refusedCount: 0 });
 });
+
+it('a fault half way through a file going out breaks the transfer, and the server goes on', async () => {
+  const server = s.app.express.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const { port } = server.address() as AddressInfo;
+  const base = `http://127.0.0.1:${port}`;
+  // The line with the names of the columns goes out first; the readings behind it fail.
+  await s.db.raw('alter table readings rename to readings_gone');
+  for (const encoding of ['identity', 'gzip']) {
+    const whole = fetch(`${base}/api/rigs/${rig.id}/export-readings`, { headers: { 'Accept-Encoding': encoding } }).then((a) =>
+      a.text(),
+    );
+    await expect(whole).rejects.toThrow();
+    expect((await fetch(`${base}/api/health`)).status).toBe(200);
+  }
+  await s.db.raw('alter table readings_gone rename to readings');
+  const header = (await (await fetch(`${base}/api/rigs/${rig.id}/export-readings`)).text()).trim();
+  expect(header).toBe('time,position,sensorId,pressureKpa,tempC,batteryV,rssiDbm,source');
+  server.closeAllConnections();
+  server.close();
+});

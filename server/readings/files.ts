@@ -1,4 +1,5 @@
 import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
 import type { Knex } from 'knex';
 import Papa from 'papaparse';
@@ -9,7 +10,6 @@ import { validators } from '../../generated/records.js';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
-import { tidyMemory } from '../tidy.ts';
 import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { linesOf } from './lines.ts';
@@ -22,9 +22,6 @@ const NAMED_FAULTS = 1000;
 /** Rows of one page of an export. */
 const PAGE = 20_000;
 const TOLD_EVERY_MS = 250;
-/** Bytes of a file between two looks at the memory, and from when on there is something to tidy, MB. */
-const TIDY_BYTES = 4_000_000;
-const TIDY_OVER_MB = 160;
 
 /** Cells of a line of NDJSON by their names. @returns a fault when it is no object */
 function fieldsOf(line: string): ((name: string) => string | undefined) | LineFault {
@@ -182,20 +179,13 @@ export function fileRoutes(db: Knex, watch: WatchService, hub: LiveHub, now: () 
     const intake = new FileIntake(m, sensors, watch, now());
     const { answer } = intake;
     let toldAt = 0;
-    let tidiedAt = 0;
     try {
       for await (const lines of linesOf(req, (n) => {
         answer.bytes += n;
       })) {
         for (const line of lines) {
           intake.line(line);
-          if (intake.full) {
-            await intake.flush();
-            if (answer.bytes - tidiedAt > TIDY_BYTES) {
-              tidiedAt = answer.bytes;
-              tidyMemory(TIDY_OVER_MB);
-            }
-          }
+          if (intake.full) await intake.flush();
         }
         if (job !== '' && Date.now() - toldAt > TOLD_EVERY_MS) {
           toldAt = Date.now();
@@ -276,7 +266,8 @@ export function fileRoutes(db: Knex, watch: WatchService, hub: LiveHub, now: () 
         else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
       }
     };
-    Readable.from(text()).pipe(res);
+    // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
+    await pipeline(Readable.from(text()), res);
   });
 
   router.get('/rigs/:rig/export-alarms', async (req, res) => {

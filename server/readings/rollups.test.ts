@@ -4,7 +4,7 @@ import type { ChartPoint } from '#schema/history.ts';
 import type { Rig } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
 import { makeCar, T0, type TestServer, testServer } from '../testing.ts';
-import { chartSeries, chartStep } from './rollups.ts';
+import { chartSeries, chartStep, refreshInSlices, refreshRollups } from './rollups.ts';
 
 interface Raw {
   ms: number;
@@ -109,6 +109,29 @@ describe('rollups', () => {
     expect(Math.min(...got.map((p) => p.lowKpa))).toBe(99);
     await s.db('readings').where({ time_ms: ms }).delete();
     await s.db.raw('insert or ignore into rollup_days values (?, cast(? as integer))', ['A00001', Math.floor(ms / 86_400_000)]);
+  });
+
+  it('are made in slices, and whatever else is asked meanwhile is answered between two of them', async () => {
+    const span = [T0 - 86_400_000, T0 + (DAYS + 1) * 86_400_000] as const;
+    await inTransaction(s.db, (raw) => refreshRollups(raw, 'A00001', ...span));
+    await s.db.raw('insert or ignore into rollup_days select distinct sensor_id, time_ms / 86400000 from readings');
+    const before = await s.db('rollups').orderBy(['sensor_id', 'step_s', 'time_ms']);
+    await s.db('rollups').delete();
+    let answered = 0;
+    let over = false;
+    const asking = (async () => {
+      while (!over) {
+        await s.http.get('/api/health');
+        await s.app.watch.tick(rig.id);
+        answered += 1;
+      }
+    })();
+    await refreshInSlices(s.db, ['A00001'], ...span);
+    over = true;
+    expect(answered).toBeGreaterThanOrEqual(3);
+    await asking;
+    expect(await s.db('rollups').orderBy(['sensor_id', 'step_s', 'time_ms'])).toEqual(before);
+    expect(await inTransaction(s.db, (raw) => refreshRollups(raw, 'A00001', ...span))).toBe(0);
   });
 
   it('refuses a window that is none', async () => {

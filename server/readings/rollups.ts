@@ -1,5 +1,7 @@
 import type { Database } from 'better-sqlite3';
+import type { Knex } from 'knex';
 import type { ChartPoint } from '#schema/history.ts';
+import { inTransaction } from '../db/open.ts';
 
 /** Steps that are kept, s. */
 export const ROLLUP_STEPS = [300, 3600] as const;
@@ -41,6 +43,28 @@ export function refreshRollups(
     done.run(sensorId, day);
   }
   return days.length;
+}
+
+/** Bring this many days in line at one go: some milliseconds, in which nothing else is answered. */
+const DAYS_AT_ONCE = 4;
+
+/** Whether rollups of a sensor in this stretch are out of date. */
+const isOut = (raw: Database, sensorId: string, fromMs: number, toMs: number): boolean =>
+  raw
+    .prepare('select 1 from rollup_days where sensor_id = ? and day between ? and ? limit 1')
+    .get(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS)) !== undefined;
+
+/**
+ * Bring the rollups of sensors in line with their readings, in slices: between two of them whatever else is waiting is answered.
+ * A big import marks years of days at once; made in one go they would hold up every page for seconds.
+ */
+export async function refreshInSlices(db: Knex, sensorIds: readonly string[], fromMs: number, toMs: number): Promise<void> {
+  for (const sensorId of sensorIds) {
+    if (!(await inTransaction(db, (raw) => isOut(raw, sensorId, fromMs, toMs)))) continue;
+    while ((await inTransaction(db, (raw) => refreshRollups(raw, sensorId, fromMs, toMs, DAYS_AT_ONCE))) > 0) {
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+  }
 }
 
 type Row = [number, number, number, number, number, number | null, number | null, number | null, number];

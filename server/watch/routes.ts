@@ -6,7 +6,7 @@ import { explain } from '#schema/explain.ts';
 import { type Validator, validators } from '../../generated/records.js';
 import { inTransaction } from '../db/open.ts';
 import { badInput } from '../problem.ts';
-import { chartSeries, chartStep } from '../readings/rollups.ts';
+import { chartSeries, chartStep, refreshInSlices } from '../readings/rollups.ts';
 import { timeParam } from '../readings/times.ts';
 import type { WatchService } from './service.ts';
 
@@ -83,6 +83,10 @@ export function watchRoutes(db: Knex, watch: WatchService): Router {
     if (unknown !== undefined) throw badInput([{ pointer: '/positions', detail: `${unknown} is not a wheel of this rig` }]);
     const wheels = all.filter((w) => w.wheel.sensor && (asked === null || asked.includes(w.position)));
     const stepS = chartStep(fromMs, toMs, points);
+    if (stepS > 0) {
+      const ids = wheels.map((w) => w.wheel.sensor?.id as string);
+      await refreshInSlices(db, ids, fromMs, toMs);
+    }
     const series = await inTransaction(db, (raw) =>
       wheels.map((w) => ({
         position: w.position,

@@ -1,6 +1,7 @@
 import { Suspense, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import { useOutdated } from '../data/build.ts';
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
 import { Switch } from '../parts/controls.tsx';
@@ -91,6 +92,19 @@ function SheetStrip({ rigId }: { rigId: string }) {
         </NavLink>
       ))}
     </nav>
+  );
+}
+
+/** The server runs a newer Druckwerk than this page: said at once, before parts of it are missing. */
+function OutdatedLine() {
+  if (!useOutdated()) return null;
+  return (
+    <p role="status" className="border-b-2 border-ink bg-paper2 px-6 py-2 text-[15px] max-md:px-3 print:hidden">
+      Druckwerk has been updated. This page is still the old version.{' '}
+      <button type="button" className="btn btn-small" onClick={() => window.location.reload()}>
+        Load the page again
+      </button>
+    </p>
   );
 }
 
@@ -243,6 +257,7 @@ export function Shell() {
           </button>
         </div>
       </header>
+      <OutdatedLine />
       {rigId !== null && <LostLine />}
       {rigId !== null && <AlarmLine rigId={rigId} />}
       {rigId !== null && (

@@ -1,4 +1,5 @@
 import type { FieldProblem, Problem } from '#schema/problem.ts';
+import { noteBuild } from './build.ts';
 
 /** An answer of the server that is a problem, or no answer at all (status 0). */
 export class ApiProblem extends Error {
@@ -38,6 +39,7 @@ export async function api<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: st
       detail: 'The server does not answer. What you typed is kept; try again when it runs.',
     });
   }
+  noteBuild(res);
   if (res.ok) return (res.status === 204 ? undefined : await res.json()) as T;
   let problem: Problem;
   try {

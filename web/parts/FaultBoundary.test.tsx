@@ -46,7 +46,7 @@ it('another sheet begins anew', () => {
 it('a part that the server no longer has is not tried again in vain', () => {
   fault = new PartMissing('404');
   render(page('a'));
-  expect(screen.getByRole('alert').textContent).toContain('another version');
+  expect(screen.getByRole('alert').textContent).toContain('has been updated');
   expect(screen.queryByRole('button', { name: 'Try again' })).toBeNull();
   expect(screen.getByRole('button', { name: 'Load the page again' })).toBeTruthy();
 });

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
 import { PartMissing } from './lazy-part.ts';
 
-/** What stands where a part of the page failed, with what can be done about it. */
+/** In place of a part of the page that failed: what can be done about it. */
 function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { what: string; about: string }) {
   const missing = error instanceof PartMissing;
   return (
@@ -10,11 +10,9 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
       <h2 className="text-[18px]">{what} could not be shown</h2>
       <p className="mt-2">
         {about} What was saved is safe.
-        {missing && ' The server no longer has it: it runs another version than this page. Load the page again.'}
+        {missing && ' Druckwerk has been updated since this page was opened. Load the page again.'}
       </p>
-      <p className="mt-2 text-[13px] text-ink2">
-        What the browser says of it: {error instanceof Error ? error.message : String(error)}
-      </p>
+      <p className="mt-2 text-[13px] text-ink2">The browser says: {error instanceof Error ? error.message : String(error)}</p>
       <p className="mt-3 flex flex-wrap gap-2">
         {!missing && (
           <button type="button" className="btn btn-solid" onClick={resetErrorBoundary}>
