@@ -10,9 +10,9 @@ describe('figures', () => {
     expect(plainFormat('kPa', 'C').pressure(206.84)).toBe('207 kPa');
   });
 
-  it('show a typed figure to the letter in its own unit only', () => {
+  it('show a typed figure as it was typed in its own unit only, in the one format of the page', () => {
     const typed = { text: '36,5', unit: 'psi' as const };
-    expect(plainFormat('psi', 'C').exact(251.7, typed)).toBe('36,5 psi');
+    expect(plainFormat('psi', 'C').exact(251.7, typed)).toBe('36.5 psi');
     expect(plainFormat('bar', 'C').exact(251.7, typed)).toBe('2.52 bar');
   });
 

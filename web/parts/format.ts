@@ -50,7 +50,7 @@ export function makeFormat(unit: PressureUnit, temp: TempUnit, massUnit: MassUni
     temp,
     figure,
     pressure,
-    exact: (kpa, typed) => (typed && typed.unit === unit ? `${typed.text}\u00a0${unit}` : pressure(kpa)),
+    exact: (kpa, typed) => (typed && typed.unit === unit ? `${plainFigure(typed.text)}\u00a0${unit}` : pressure(kpa)),
     temperature: (tempC) => `${minus(convert(tempC, 'C', temp).toFixed(0))}\u00a0°${temp}`,
     massUnit,
     mass: (kg) => `${whole.format(convert(kg, 'kg', massUnit))}\u00a0${massUnit}`,
@@ -108,11 +108,14 @@ export function duration(seconds: number): string {
   return `${Math.round(seconds / 86400)} days`;
 }
 
+/** A typed figure as all figures are shown: a point as the decimal sign, a plain minus, no spaces. Other text stays as it is but for that. */
+export const plainFigure = (text: string): string => text.replaceAll(' ', '').replace('\u2212', '-').replace(',', '.');
+
 /**
  * The number a person typed: point or comma as the decimal sign, spaces and a real minus let pass.
  * @returns null when it is none
  */
 export function parseNumber(text: string): number | null {
-  const normal = text.replaceAll(' ', '').replace('\u2212', '-').replace(',', '.');
+  const normal = plainFigure(text);
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(normal) ? Number(normal) : null;
 }

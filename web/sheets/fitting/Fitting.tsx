@@ -149,12 +149,14 @@ export default function Fitting() {
               type="checkbox"
               className="size-[18px] accent-ink"
               checked={options[name]}
-              onChange={(e) =>
+              onChange={(e) => {
+                // Read now: by the time the change is made the box shows what is stored again.
+                const { checked } = e.target;
                 void changeRig(rig.id, (now) => ({
                   ...now,
-                  fitting: { ...USUAL_OPTIONS, ...now.fitting, [name]: e.target.checked },
-                })).catch(toastError)
-              }
+                  fitting: { ...USUAL_OPTIONS, ...now.fitting, [name]: checked },
+                })).catch(toastError);
+              }}
             />
             {label}
           </label>

@@ -256,12 +256,13 @@ export default function Stems() {
             aria-label={`Form of the stem of ${wheel.position}`}
             className="input w-auto!"
             value={wheel.wheel.stemForm ?? ''}
-            onChange={(e) =>
+            onChange={(e) => {
+              const form = e.target.value;
               change('form of the stem', (w) => {
                 const { stemForm: _old, ...rest } = w;
-                return e.target.value === '' ? rest : { ...rest, stemForm: e.target.value as StemForm };
-              })
-            }
+                return form === '' ? rest : { ...rest, stemForm: form as StemForm };
+              });
+            }}
           >
             <option value="">Form not said</option>
             {forms.map((f) => (

@@ -16,7 +16,7 @@ import { type Holder, withSettings } from '../../data/holders.ts';
 import { type AxlePlan, usePlans } from '../../data/plans.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice, SheetHead } from '../../parts/controls.tsx';
-import { parseNumber, useFormat } from '../../parts/format.ts';
+import { parseNumber, plainFigure, useFormat } from '../../parts/format.ts';
 import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
 import { toast, toastError } from '../../parts/toast.ts';
 import { coldFaultWords, dayWords } from '../../parts/words-limits.ts';
@@ -46,7 +46,7 @@ function toRow(setting: Setting, unit: PressureUnit, temp: TempUnit): Row {
   if (!cold) return { cold: '', tempC: '' };
   const digits = { psi: 1, bar: 2, kPa: 0 }[unit];
   return {
-    cold: cold.typed?.unit === unit ? cold.typed.text : figures(convert(cold.kpa, 'kPa', unit), digits),
+    cold: cold.typed?.unit === unit ? plainFigure(cold.typed.text) : figures(convert(cold.kpa, 'kPa', unit), digits),
     tempC: cold.typedTemp?.unit === temp ? cold.typedTemp.text : figures(convert(cold.tempC, 'C', temp), 0),
   };
 }
@@ -177,7 +177,8 @@ export default function Pressures() {
         // A figure that was not touched keeps its exact value.
         kpa: old && before?.cold === text.cold ? old.kpa : row.cold,
         tempC: old && before?.tempC === text.tempC ? old.tempC : row.tempC,
-        typed: old && before?.cold === text.cold && old.typed ? old.typed : { text: text.cold.trim(), unit: now.pressureUnit },
+        typed:
+          old && before?.cold === text.cold && old.typed ? old.typed : { text: plainFigure(text.cold), unit: now.pressureUnit },
         typedTemp:
           old && before?.tempC === text.tempC && old.typedTemp ? old.typedTemp : { text: text.tempC.trim(), unit: now.tempUnit },
       };

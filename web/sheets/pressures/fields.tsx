@@ -1,6 +1,6 @@
 import { convert } from '#core/units/units.ts';
 import type { Mass, Stated } from '#schema/unit.ts';
-import { fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
+import { fieldFigure, parseNumber, plainFigure, useFormat } from '../../parts/format.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
 
 /** Pressures over this are a slip of the unit, kPa (a road tire's sidewall ends under it). Assumed. */
@@ -21,7 +21,8 @@ export function StatedField({
   onSave: (value: Stated | undefined) => void;
 }) {
   const f = useFormat();
-  const text = value === undefined ? '' : value.typed?.unit === f.unit ? value.typed.text : fieldFigure(value.kpa, f.unit);
+  const text =
+    value === undefined ? '' : value.typed?.unit === f.unit ? plainFigure(value.typed.text) : fieldFigure(value.kpa, f.unit);
   const check = (t: string): string | null => {
     if (t.trim() === '') return null;
     const n = parseNumber(t);
@@ -40,7 +41,7 @@ export function StatedField({
       hint={hint}
       onSave={(t) => {
         const n = parseNumber(t);
-        onSave(n === null ? undefined : { kpa: convert(n, f.unit, 'kPa'), typed: { text: t, unit: f.unit } });
+        onSave(n === null ? undefined : { kpa: convert(n, f.unit, 'kPa'), typed: { text: plainFigure(t), unit: f.unit } });
       }}
     />
   );
@@ -65,7 +66,7 @@ export function MassField({
     value === undefined
       ? ''
       : value.typed?.unit === f.massUnit
-        ? value.typed.text
+        ? plainFigure(value.typed.text)
         : String(Math.round(convert(value.kg, 'kg', f.massUnit)));
   const check = (t: string): string | null => {
     if (t.trim() === '') return null;
@@ -85,7 +86,7 @@ export function MassField({
       fault={fault}
       onSave={(t) => {
         const n = parseNumber(t);
-        onSave(n === null ? undefined : { kg: convert(n, f.massUnit, 'kg'), typed: { text: t, unit: f.massUnit } });
+        onSave(n === null ? undefined : { kg: convert(n, f.massUnit, 'kg'), typed: { text: plainFigure(t), unit: f.massUnit } });
       }}
     />
   );
