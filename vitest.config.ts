@@ -19,7 +19,7 @@ export default defineConfig({
         test: {
           name: 'server',
           environment: 'node',
-          include: ['server/**/*.test.ts', 'demo/**/*.test.ts'],
+          include: ['server/**/*.test.ts', 'demo/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout,
         },
       },
@@ -28,7 +28,7 @@ export default defineConfig({
           name: 'web',
           environment: 'happy-dom',
           include: ['web/**/*.test.{ts,tsx}'],
-          setupFiles: ['web/patience.ts'],
+          setupFiles: ['web/testing/waits.ts'],
           testTimeout,
         },
       },

@@ -1,5 +1,6 @@
-import { addSensor, advance, type BenchFrame, type BenchState, benchMs, createBench, wheelAt } from '#core/bench/bench.ts';
+import { addSensor, advance, benchMs, createBench, wheelAt } from '#core/bench/bench.ts';
 import { benchWheels } from '#core/bench/setup.ts';
+import type { BenchFrame, BenchState } from '#core/bench/state.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Unit } from '#schema/unit.ts';

@@ -1,15 +1,7 @@
-import {
-  addSensor,
-  advance,
-  type BenchFrame,
-  type BenchState,
-  benchMs,
-  createBench,
-  inflate,
-  wheelAt,
-} from '#core/bench/bench.ts';
+import { addSensor, advance, benchMs, createBench, inflate, wheelAt } from '#core/bench/bench.ts';
 import { between, normal, uniform } from '#core/bench/random.ts';
 import { benchWheels } from '#core/bench/setup.ts';
+import type { BenchFrame, BenchState } from '#core/bench/state.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Unit } from '#schema/unit.ts';

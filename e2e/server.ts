@@ -24,8 +24,8 @@ export class ServerProcess {
   }
 
   async start(): Promise<void> {
-    const server = join(import.meta.dirname, '../dist/server.js');
-    this.#child = spawn(process.execPath, [server, ...(this.demo ? ['--demo'] : [])], {
+    const server = join(import.meta.dirname, this.demo ? '../dist/demo.js' : '../dist/server.js');
+    this.#child = spawn(process.execPath, [server], {
       env: { ...process.env, DRUCKWERK_DATA: this.folder, PORT: String(this.port) },
       stdio: ['ignore', 'pipe', 'inherit'],
     });

@@ -68,19 +68,32 @@ export async function build({ generateOnly = false, calcOnly = false, force = fa
     () => run(['--import', 'tsx', 'scripts/generate.ts']),
   );
   if (generateOnly) return;
-  await step('server', ['core', 'schema', 'server', 'demo'], common, ['dist/server.js', 'dist/calc.js'], force, async () => {
-    const { build: bundle } = await import('esbuild');
-    // Our own `#` imports are bundled, packages are not.
-    const external = {
-      name: 'packages-stay-outside',
-      setup(b) {
-        b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) => (kind === 'entry-point' ? undefined : { path, external: true }));
-      },
-    };
-    const shared = { absWorkingDir: root, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
-    await bundle({ ...shared, entryPoints: { server: 'server/main.ts' }, outdir: 'dist', plugins: [external], sourcemap: true });
-    await bundle({ ...shared, entryPoints: { calc: 'server/calc/command.ts' }, outdir: 'dist', minify: true });
-  });
+  await step(
+    'server',
+    ['core', 'schema', 'server', 'demo'],
+    common,
+    ['dist/server.js', 'dist/demo.js', 'dist/calc.js'],
+    force,
+    async () => {
+      const { build: bundle } = await import('esbuild');
+      // Our own `#` imports are bundled, packages are not.
+      const external = {
+        name: 'packages-stay-outside',
+        setup(b) {
+          b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) => (kind === 'entry-point' ? undefined : { path, external: true }));
+        },
+      };
+      const shared = { absWorkingDir: root, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
+      await bundle({
+        ...shared,
+        entryPoints: { server: 'server/start.ts', demo: 'demo/start.ts' },
+        outdir: 'dist',
+        plugins: [external],
+        sourcemap: true,
+      });
+      await bundle({ ...shared, entryPoints: { calc: 'server/calc/command.ts' }, outdir: 'dist', minify: true });
+    },
+  );
   if (calcOnly) return;
   await step('web', ['core', 'schema', 'web'], [...common, 'vite.config.ts'], ['dist/web/index.html'], force, () => {
     run(['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']);

@@ -9,5 +9,4 @@ await build();
 const folder = join(root, '.demo');
 if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
 process.env.DRUCKWERK_DATA = folder;
-process.argv = [process.argv[0], process.argv[1], '--demo'];
-await import(`${root}/dist/server.js`);
+await import(`${root}/dist/demo.js`);

@@ -8,7 +8,7 @@ const { build } = await import('./build.mjs');
 await build();
 const env = { ...process.env, DRUCKWERK_DATA: join(root, '.demo'), DRUCKWERK_WEB: join(root, 'dist/web'), PORT: '4600' };
 const children = [
-  spawn(process.execPath, ['--import', 'tsx', '--watch', 'server/main.ts', '--demo'], { cwd: root, env, stdio: 'inherit' }),
+  spawn(process.execPath, ['--import', 'tsx', '--watch', 'demo/start.ts'], { cwd: root, env, stdio: 'inherit' }),
   spawn(process.execPath, ['node_modules/vite/bin/vite.js'], { cwd: root, stdio: 'inherit' }),
 ];
 const stop = () => {

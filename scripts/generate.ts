@@ -73,7 +73,8 @@ for (const [group, schemas] of Object.entries(groups)) {
   const code = standaloneCode(ajv, ids)
     .replaceAll(/const (err\d+) = \{/g, 'const $1 = vErrors!==null&&vErrors.length>=5000?null:{')
     .replaceAll(/vErrors\.push\((err\d+)\)/g, '($1!==null&&vErrors.push($1))');
-  if (!code.includes('!==null&&vErrors.push(')) throw new Error('The validators are not written as they were: look at this limit again.');
+  if (!code.includes('!==null&&vErrors.push('))
+    throw new Error('The validators are not written as they were: look at this limit again.');
   const names = JSON.stringify(Object.values(ids));
   const entry = `${code}\nexport const validators = Object.fromEntries(${names}.map((n, i) => [n, [${Object.keys(ids).join(',')}][i]]));\n`;
   await build({

@@ -16,7 +16,7 @@ const folder = process.argv[2] ?? join(root, 'docs/screenshots');
 const data = mkdtempSync(join(tmpdir(), 'druckwerk-shots-'));
 mkdirSync(folder, { recursive: true });
 const port = 4687;
-const server = spawn(process.execPath, [join(root, 'dist/server.js'), '--demo'], {
+const server = spawn(process.execPath, [join(root, 'dist/demo.js')], {
   env: { ...process.env, DRUCKWERK_DATA: data, PORT: String(port) },
   stdio: ['ignore', 'pipe', 'inherit'],
 });

@@ -1,16 +1,17 @@
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pino } from 'pino';
-import { loadDemo } from '#demo/load.ts';
-import { createApp } from './app.ts';
+import { type App, createApp } from './app.ts';
 import { defaultDataFolder } from './data-folder.ts';
 import { openDatabase } from './db/open.ts';
 import { ensureStandIns } from './records/stand-ins.ts';
 import { extraHosts } from './security.ts';
 
-/** Start the server: `node dist/server.js [--demo]`. */
-async function main(): Promise<void> {
-  const demo = process.argv.includes('--demo');
+/**
+ * Start the server and print its address.
+ * @param prepare what is done before it listens, such as loading the demo world
+ */
+export async function serve(prepare?: (app: App) => Promise<void>): Promise<void> {
   const started = Date.now();
   const log = pino({ level: process.env.DRUCKWERK_LOG ?? 'warn' });
   const folder = resolve(defaultDataFolder());
@@ -26,10 +27,7 @@ async function main(): Promise<void> {
     hosts: extraHosts(process.env),
   });
   await app.watch.changeRecords((raw) => ensureStandIns(raw, new Date().toISOString()));
-  if (demo) {
-    console.log('Loading the demo world; the first time this takes some seconds.');
-    await loadDemo(app, Date.now());
-  }
+  await prepare?.(app);
   app.start();
 
   const server = app.express.listen(port, host);
@@ -65,5 +63,3 @@ async function main(): Promise<void> {
   process.on('SIGINT', () => void stop());
   process.on('SIGTERM', () => void stop());
 }
-
-await main();

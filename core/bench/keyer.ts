@@ -1,20 +1,6 @@
 import { ends, type Grid, tidy } from '../alarms/grid.ts';
 import { FieldError } from '../errors.ts';
-
-/** A limit menu as small monitors have it: one group blinks, one of its two limits is changed by up and down. */
-export interface BenchKeyer {
-  groups: string[];
-  /** Which group blinks: the first is the tow vehicle's front axle. */
-  at: number;
-  field: 'low' | 'high';
-  limits: Record<string, { low: number | null; high: number | null }>;
-  /** What was saved last; leaving the menu without the save press goes back to it. */
-  saved: Record<string, { low: number | null; high: number | null }>;
-  refusals: number;
-  /** Groups that were changed while the card was at another one. */
-  wrongAxle: string[];
-  leftUnsaved: number;
-}
+import type { BenchKeyer } from './state.ts';
 
 /** Keys of the menu. `group` goes on to the next group, round and round: gone one too far, one must step all the way. */
 export type KeyerKey = 'group' | 'field' | 'up' | 'down' | 'up10' | 'down10' | 'save' | 'leave';

@@ -3,9 +3,8 @@ import { finalCheck } from '../pairing/check.ts';
 import { detect, planDetective, type SeenRound, type Suspect } from '../pairing/detective.ts';
 import { rotationOf, rotationWork } from '../pairing/rotation.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { addSensor, advance, type BenchState, createBench, gaugeKpa, inflate, sensorById, wakeSensor, wheelAt } from './bench.ts';
+import { addSensor, advance, createBench, gaugeKpa, inflate, sensorById, wakeSensor, wheelAt } from './bench.ts';
 import {
-  type BenchMonitor,
   captureView,
   exchangeSaved,
   fitLabelled,
@@ -16,6 +15,7 @@ import {
   saveShown,
   startCapture,
 } from './monitor.ts';
+import type { BenchMonitor, BenchState } from './state.ts';
 
 const PSI = 6.894757293168;
 const POSITIONS = ['A1L', 'A1R', 'A2L', 'A2R', 'B1L', 'B1R'];

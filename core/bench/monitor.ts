@@ -1,51 +1,8 @@
 import type { PairingStyle } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
-import { type BenchSensor, type BenchState, fitSensor, sensorById, wakeSensor, wheelAt } from './bench.ts';
+import { fitSensor, sensorById, wakeSensor, wheelAt } from './bench.ts';
 import { between, normal, uniform } from './random.ts';
-
-/** Something that went wrong while pairing. It is counted, and told kindly at the end. */
-export interface BenchMistake {
-  code:
-    | 'neighbourSaved'
-    | 'shortSaved'
-    | 'savedTwice'
-    | 'wrongPosition'
-    | 'wrongList'
-    | 'leftUnsaved'
-    | 'savedTooEarly'
-    | 'pressTooShort';
-  position: string;
-  /** The other position or sensor in question. */
-  other?: string;
-}
-
-/** A capture on its way: who will answer, and when. Seconds since the bench began. */
-export interface BenchCapture {
-  position: string;
-  style: PairingStyle;
-  /** The sensor the owner handles. */
-  handled: string;
-  startS: number;
-  waitS: number;
-  answers: { atS: number; code: string; sensorId: string }[];
-}
-
-/** Trouble that was asked for, to see it once: the next capture has it. */
-export type Trouble = 'neighbour' | 'short' | 'noAnswer';
-
-/** The simulated monitor: which position is open, what is saved where. */
-export interface BenchMonitor {
-  position: string;
-  saved: Record<string, string>;
-  capture: BenchCapture | null;
-  /** Loose sensors were carried 3 m away. */
-  tableClear: boolean;
-  trouble: Trouble | null;
-  mistakes: BenchMistake[];
-  /** Which wheel a sensor at the table was meant for: its label. */
-  labels: Record<string, string>;
-  captures: number;
-}
+import type { BenchCapture, BenchMistake, BenchMonitor, BenchSensor, BenchState } from './state.ts';
 
 /** Parameters of pairing. Chance by signal difference: assumed; within about 1 m any awake sensor may win, short codes, 90 s: trade. */
 export const PAIRING = {

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { SCENE_IDS, type SceneId } from '#schema/bench.ts';
 import { FieldError } from '../errors.ts';
-import { addSensor, type BenchFrame, type BenchState, createBench, gasC, gaugeKpa, wheelAt } from './bench.ts';
+import { addSensor, createBench, gasC, gaugeKpa, wheelAt } from './bench.ts';
 import { advanceScene, beginScene, endScene, SCENES } from './scenes.ts';
+import type { BenchFrame, BenchState } from './state.ts';
 
 const MIN = 60;
 const HOUR = 3600;

@@ -3,22 +3,10 @@ import { ambientAtAltitude } from '../air/atmosphere.ts';
 import { FieldError } from '../errors.ts';
 import { orificeFlow } from '../leak/orifice.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
-import {
-  advance,
-  type BenchFrame,
-  type BenchSensor,
-  type BenchState,
-  type BenchWheel,
-  fitSensor,
-  gasC,
-  gaugeKpa,
-  inflate,
-  type SceneRun,
-  unfitSensor,
-  wheelAt,
-} from './bench.ts';
+import { advance, fitSensor, gasC, gaugeKpa, inflate, unfitSensor, wheelAt } from './bench.ts';
 import { BENCH } from './parameters.ts';
 import { between, normal, type RandomState, uniform } from './random.ts';
+import type { BenchFrame, BenchSensor, BenchState, BenchWheel, SceneRun } from './state.ts';
 
 const MIN = 60;
 const HOUR = 3600;

@@ -1,7 +1,8 @@
 import type { LoadState } from '#schema/common.ts';
 import type { Unit } from '#schema/unit.ts';
 import { settingOf, wheelsOf } from '../rig/positions.ts';
-import { type BenchWheelSetup, UNSET_COLD_KPA } from './bench.ts';
+import { UNSET_COLD_KPA } from './bench.ts';
+import type { BenchWheelSetup } from './state.ts';
 
 /** Air in a tire nobody has described, litres. Assumed: a van or trailer tire. */
 export const UNKNOWN_AIR_LITRES = 60;

@@ -1,14 +1,7 @@
-import {
-  addSensor,
-  type BenchFrame,
-  type BenchState,
-  type BenchWheelSetup,
-  benchMs,
-  createBench,
-  type SceneRun,
-} from '#core/bench/bench.ts';
+import { addSensor, benchMs, createBench } from '#core/bench/bench.ts';
 import { between, type RandomState, uniform } from '#core/bench/random.ts';
 import { advanceScene, beginScene, SCENES } from '#core/bench/scenes.ts';
+import type { BenchFrame, BenchState, BenchWheelSetup, SceneRun } from '#core/bench/state.ts';
 import type { SceneId } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import { ambientAtAltitude } from '../air/atmosphere.ts';

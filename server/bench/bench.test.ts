@@ -124,10 +124,12 @@ describe('six hundred times as fast', () => {
     expect(scene).toBeNull();
     const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`)).body as Alarm[];
     expect(alarms.map((a) => a.kind)).not.toContain('rapid');
-    // A cap may read up to 20 kPa too little: another wheel may be under its limit on the cool night, and nothing else.
+    // A cap may read up to 20 kPa wrong, so another wheel may really cross a limit: in 500 seeds twenty read low on the cool night and
+    // four high after the drive. Nothing else may sound for it.
     for (const a of alarms.filter((x) => x.position !== 'A1L')) {
-      expect(`${a.position} ${a.kind}`).toBe(`${a.position} low`);
-      expect(a.value).toBeLessThanOrEqual(a.limit);
+      expect(['low', 'high'], `${a.position} ${a.kind}`).toContain(a.kind);
+      if (a.kind === 'low') expect(a.value).toBeLessThanOrEqual(a.limit);
+      else expect(a.value).toBeGreaterThanOrEqual(a.limit);
     }
     const first = (kind: string) =>
       Math.min(...alarms.filter((a) => a.position === 'A1L' && a.kind === kind).map((a) => Date.parse(a.fromTime)));

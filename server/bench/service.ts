@@ -5,7 +5,6 @@ import { ambientAtAltitude } from '#core/air/atmosphere.ts';
 import {
   addSensor,
   advance,
-  type BenchState,
   benchMs,
   changeWheels,
   createBench,
@@ -20,7 +19,6 @@ import {
 } from '#core/bench/bench.ts';
 import { freshKeyer, type PressAnswer, pressKey } from '#core/bench/keyer.ts';
 import {
-  type BenchMonitor,
   captureView,
   exchangeSaved,
   fitLabelled,
@@ -35,6 +33,7 @@ import {
 } from '#core/bench/monitor.ts';
 import { advanceScene, beginScene, endScene } from '#core/bench/scenes.ts';
 import { benchWheels } from '#core/bench/setup.ts';
+import type { BenchMonitor, BenchState } from '#core/bench/state.ts';
 import { FieldError } from '#core/errors.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import { type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } from '#schema/bench.ts';

@@ -2,8 +2,8 @@ import { Command } from 'cmdk';
 import { useNavigate } from 'react-router';
 import { useRigs } from '../data/queries.ts';
 import { Box } from '../parts/controls.tsx';
-import { setPreferences, usePreferences } from './preferences.ts';
-import { sheets } from './sheets.ts';
+import { setPreferences, usePreferences } from '../state/preferences.ts';
+import { sheets } from '../state/sheets.ts';
 
 const item =
   'flex min-h-[42px] cursor-pointer items-center gap-3 px-3 data-[selected=true]:bg-ink data-[selected=true]:text-paper';

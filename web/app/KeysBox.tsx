@@ -1,5 +1,5 @@
 import { Box } from '../parts/controls.tsx';
-import { sheets } from './sheets.ts';
+import { sheets } from '../state/sheets.ts';
 
 const keys: [string, string][] = [
   ['/', 'Find a sheet, a rig or a switch by name'],

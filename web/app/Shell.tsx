@@ -9,8 +9,8 @@ import { FaultBoundary } from '../parts/FaultBoundary.tsx';
 import { lazyPart } from '../parts/lazy-part.ts';
 import { kindWords } from '../parts/words-alarms.ts';
 import { markUsed } from '../sheets/yard/used.ts';
-import { setPreferences, usePreferences } from './preferences.ts';
-import { type Progress, progressOf, type Sheet, sheets } from './sheets.ts';
+import { setPreferences, usePreferences } from '../state/preferences.ts';
+import { type Progress, progressOf, type Sheet, sheets } from '../state/sheets.ts';
 
 const Caller = lazyPart(() => import('../sheets/watch/Caller.tsx'));
 const Commands = lazyPart(() => import('./Commands.tsx'));

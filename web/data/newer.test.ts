@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
-import { openAlarm, watchView } from '../mount.tsx';
-import { steadyView } from '../testing.ts';
+import { openAlarm, watchView } from '../testing/mount.tsx';
+import { steadyView } from '../testing/rigs.ts';
 import { newestAlarm, newestAlarms, newestWatch, noteAlarm, noteWheel } from './newer.ts';
 
 const figure = (view: Awaited<ReturnType<typeof newestWatch>>) => view.wheels.find((w) => w.position === 'A1L')?.pressureKpa;

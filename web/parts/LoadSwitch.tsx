@@ -1,8 +1,8 @@
 import type { LoadState } from '#schema/common.ts';
-import { useRig } from '../app/useRig.ts';
 import { useRecords } from '../data/queries.ts';
+import { toastError } from '../state/toast.ts';
+import { useRig } from '../state/useRig.ts';
 import { Switch } from './controls.tsx';
-import { toastError } from './toast.ts';
 
 const states: { value: LoadState; text: string }[] = [
   { value: 'empty', text: 'Empty' },

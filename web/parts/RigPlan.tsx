@@ -1,7 +1,7 @@
 import { type KeyboardEvent, type ReactNode, useEffect, useState } from 'react';
 import { type Place, type RigWheel, unitLetter } from '#core/rig/positions.ts';
 import type { Unit } from '#schema/unit.ts';
-import { type Standing, usePreferences } from '../app/preferences.ts';
+import { type Standing, usePreferences } from '../state/preferences.ts';
 
 /**
  * Which way the rig lies. `across`: seen from above, the road to the left. `up`: as one stands behind it (and on a phone), the road up.

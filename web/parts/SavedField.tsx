@@ -1,5 +1,5 @@
 import { type ReactNode, useEffect, useRef, useState } from 'react';
-import { dropDraft, keepDraft, readDraft } from '../data/drafts.ts';
+import { dropDraft, keepDraft, readDraft } from '../state/drafts.ts';
 import { Field } from './controls.tsx';
 
 /** A text that is saved when it is left, and kept as typed meanwhile. */

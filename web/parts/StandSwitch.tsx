@@ -1,4 +1,4 @@
-import { type Standing, setPreferences, usePreferences } from '../app/preferences.ts';
+import { type Standing, setPreferences, usePreferences } from '../state/preferences.ts';
 import { Switch } from './controls.tsx';
 
 const places: { value: Standing; text: string }[] = [

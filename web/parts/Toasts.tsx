@@ -1,6 +1,6 @@
 import { Toast as Radix } from 'radix-ui';
 import { useEffect, useState } from 'react';
-import { connectToasts, type Toast } from './toast.ts';
+import { connectToasts, type Toast } from '../state/toast.ts';
 
 /** Loaded after the first sheet. */
 export default function Toasts() {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { plainFormat } from '../testing.ts';
+import { plainFormat } from '../testing/rigs.ts';
 import { duration, fieldFigure, fieldFigureUp, makeFormat, parseLength, parseNumber, timeOfDay } from './format.ts';
 import { spread } from './Ladder.tsx';
 

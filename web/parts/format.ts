@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
 import type { MassUnit, Typed } from '#schema/unit.ts';
-import { usePreferences } from '../app/preferences.ts';
+import { usePreferences } from '../state/preferences.ts';
 
 /** Decimals that make sense on a tire: a tenth of a psi, a hundredth of a bar, a whole kPa. */
 const decimals: Record<PressureUnit, number> = { psi: 1, bar: 2, kPa: 0 };

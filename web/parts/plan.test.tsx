@@ -1,8 +1,8 @@
 import { act } from 'react';
 import { createRoot, type Root } from 'react-dom/client';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { setPreferences } from '../app/preferences.ts';
-import { steadyView, wholeRig } from '../testing.ts';
+import { setPreferences } from '../state/preferences.ts';
+import { steadyView, wholeRig } from '../testing/rigs.ts';
 import { type Lie, RigPlan, SmallPlan } from './RigPlan.tsx';
 import { WheelCard } from './WheelCard.tsx';
 

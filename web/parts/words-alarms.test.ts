@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { groupAlarms } from '#core/watch/group.ts';
 import type { Alarm } from '#schema/alarm.ts';
-import { openAlarm, watchView } from '../mount.tsx';
-import { plainFormat, steadyView } from '../testing.ts';
+import { openAlarm, watchView } from '../testing/mount.tsx';
+import { plainFormat, steadyView } from '../testing/rigs.ts';
 import { timeOfDay } from './format.ts';
 import { alarmWords, evidenceRows, groupWords, kindWords, loadWordsNow } from './words-alarms.ts';
 

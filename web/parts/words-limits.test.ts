@@ -8,7 +8,7 @@ import { gasNow, nowAgainstCold } from '#core/pressure/now.ts';
 import { coldChoices } from '#core/pressure/target.ts';
 import { makeAxle } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import { plainFormat } from '../testing.ts';
+import { plainFormat } from '../testing/rigs.ts';
 import {
   coldChoiceWords,
   coldFaultWords,

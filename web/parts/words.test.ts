@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
-import { openAlarm } from '../mount.tsx';
-import { plainFormat, steadyView } from '../testing.ts';
+import { openAlarm } from '../testing/mount.tsx';
+import { plainFormat, steadyView } from '../testing/rigs.ts';
 import { timeOfDay } from './format.ts';
 import { inkOf, placeInWords, reasonWords, stateWord, wheelLine, wheelSentence } from './words.ts';
 import { alarmWords } from './words-alarms.ts';

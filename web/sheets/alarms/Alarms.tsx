@@ -1,12 +1,12 @@
 import { Suspense } from 'react';
 import { useSearchParams } from 'react-router';
-import { useRig } from '../../app/useRig.ts';
-import { usePlans } from '../../data/plans.ts';
 import { useMonitor } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
+import { usePlans } from '../../state/plans.ts';
+import { useRig } from '../../state/useRig.ts';
 import { gridOf } from './gridOf.ts';
 import { LimitsPart } from './LimitsPart.tsx';
 

@@ -5,14 +5,14 @@ import { explainMismatch } from '#core/alarms/keying.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Keyed } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
-import { holders } from '../../data/holders.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { parseNumber, useFormat } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
 import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords } from '../../parts/words-limits.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { holders } from '../../state/holders.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import { cardAxles } from './cardAxles.ts';
 import { PracticeKeys } from './PracticeKeys.tsx';
 

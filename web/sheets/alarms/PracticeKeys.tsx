@@ -2,11 +2,11 @@ import { useState } from 'react';
 import type { Card } from '#core/alarms/card.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useBench, useBenchCommand } from '../../data/queries.ts';
 import { soundRefused, wakeSound } from '../../parts/sound.ts';
-import { toastError } from '../../parts/toast.ts';
 import { shownFigure } from '../../parts/words-limits.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 
 /** The limit menu of the practice monitor: the same presets, steps and interlock as the rig's own, and nothing that can be spoilt. */
 export function PracticeKeys({

@@ -5,11 +5,11 @@ import { judgeHot } from '#core/alarms/judge.ts';
 import type { LimitPair } from '#core/alarms/limits.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { reasonWords } from '../../parts/words.ts';
 import { shownFigure } from '../../parts/words-limits.ts';
+import type { AxlePlan } from '../../state/plans.ts';
 import { attempt, type Read, readRule, span, type Typed, textOf } from './ruleText.ts';
 import { schools, USELESS_HOT_C } from './schools.ts';
 

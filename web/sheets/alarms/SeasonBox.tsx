@@ -1,9 +1,9 @@
 import { putSeason, seasonIsOver, withoutSeasons } from '#core/alarms/seasons.ts';
 import type { SeasonName, Setting } from '#schema/unit.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { dayOfYear } from '../../parts/words-limits.ts';
+import type { AxlePlan } from '../../state/plans.ts';
 
 /** Today as month and day. */
 export const today = (): string => {

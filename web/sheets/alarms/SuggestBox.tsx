@@ -4,10 +4,10 @@ import { type Compromise, type Pair, suggest } from '#core/alarms/suggest.ts';
 import { unpackDays } from '#core/climate/daily.ts';
 import { seasonAir } from '#core/climate/year.ts';
 import type { AlarmRule, Climate } from '#schema/unit.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { compromiseWords, suggestionWords } from '../../parts/words-limits.ts';
+import type { AxlePlan } from '../../state/plans.ts';
 
 const WINTER = [10, 11, 0, 1, 2];
 

@@ -4,11 +4,11 @@ import { Link } from 'react-router';
 import type { Grid } from '#core/alarms/grid.ts';
 import { unpackDays } from '#core/climate/daily.ts';
 import type { YearAnswer, YearAxle, YearCount } from '#core/climate/year.ts';
-import { useRig } from '../../app/useRig.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import { useFormat } from '../../parts/format.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { dayOfYear } from '../../parts/words-limits.ts';
+import type { AxlePlan } from '../../state/plans.ts';
+import { useRig } from '../../state/useRig.ts';
 import type { YearWork } from './year.worker.ts';
 
 type State = { at: 'idle' } | { at: 'running'; share: number } | { at: 'done'; answer: YearAnswer } | { at: 'failed' };

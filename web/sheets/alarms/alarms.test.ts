@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { limitsFor } from '#core/alarms/limits.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import { plainFormat } from '../../testing.ts';
+import { plainFormat } from '../../testing/rigs.ts';
 import { gridOf, snap } from './gridOf.ts';
 import { inUnits, ownFigures, readRule, toTyped } from './ruleText.ts';
 

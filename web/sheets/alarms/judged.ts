@@ -1,8 +1,8 @@
 import { type HotJudgement, judgeHot, judgeTrip, type TripJudgement, type Verdict } from '#core/alarms/judge.ts';
 import { FieldError } from '#core/errors.ts';
 import type { SensorKind } from '#schema/common.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import type { Judged } from '../../parts/words-limits.ts';
+import type { AxlePlan } from '../../state/plans.ts';
 
 /** An axle's limits held against its day. */
 export interface AxleJudgement {

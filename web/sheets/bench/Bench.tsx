@@ -4,14 +4,14 @@ import { Link } from 'react-router';
 import { SCENES } from '#core/bench/scenes.ts';
 import { BENCH_FACTORS, type BenchCommand, type BenchFactor, type BenchView, SCENE_IDS, type SceneId } from '#schema/bench.ts';
 import { validators } from '../../../generated/forms.js';
-import { useRig } from '../../app/useRig.ts';
-import { checkedBy } from '../../data/forms.ts';
 import { useBench, useBenchCommand } from '../../data/queries.ts';
 import { Field, Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { duration, parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
+import { checkedBy } from '../../state/forms.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 
 /** Ways to lose air, by the size of the hole (assumed, but for the bead and the burst). */
 const holes = [

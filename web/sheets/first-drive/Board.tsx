@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import type { SensorKind } from '#schema/common.ts';
-import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
 import { useRecords, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { duration, useFormat } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
 import { Wide } from '../../parts/Wide.tsx';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 
 /** How long a first word takes (common practice, no source): 2 to 10 minutes for a rig; internal ones after about 30 m of rolling. */
 const normal: Record<SensorKind, string> = {

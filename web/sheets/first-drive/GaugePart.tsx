@@ -5,14 +5,14 @@ import { settingOf } from '#core/rig/positions.ts';
 import { convert, KPA_PER_PSI } from '#core/units/units.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import type { FirstDrive, Stated } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
-import { keepDraft, readDraft } from '../../data/drafts.ts';
-import { withSettings } from '../../data/holders.ts';
 import { useRecords, useWatch } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
-import { blameWords, gaugeVerdictWords } from '../../parts/words-report.ts';
+import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { withSettings } from '../../state/holders.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { blameWords, gaugeVerdictWords } from './words.ts';
 
 /** Gauges as their owners know them, kPa (stick gauge 2 to 3 psi, class 1.6 and 2.5 of a 700 kPa span: EN 837-1, from memory). */
 const gauges = [

@@ -2,11 +2,11 @@ import { useEffect, useState } from 'react';
 import { pressureAt } from '#core/gas/gas.ts';
 import { settingOf } from '#core/rig/positions.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useAlarms, useBench, useBenchCommand, useRecords, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { duration, useFormat } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 
 /** One alarm provoked on purpose: by how much, whether it came, after how long, and what to fill up again. */
 export default function Proof() {

@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { compareReports, type Report } from '#core/report/report.ts';
-import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
 import { type Format, inPairs, useFormat } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { fittingStepWords } from '../../parts/words-fitting.ts';
-import { openWords } from '../../parts/words-report.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { openWords } from './words.ts';
 
 interface Kept {
   id: string;

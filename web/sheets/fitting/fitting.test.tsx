@@ -3,8 +3,8 @@ import { expect, it } from 'vitest';
 import { USUAL_OPTIONS } from '#core/fitting/cards.ts';
 import type { Rig } from '#schema/unit.ts';
 import { keys } from '../../data/queries.ts';
-import { mount } from '../../mount.tsx';
-import { readyRig } from '../../testing.ts';
+import { mount } from '../../testing/mount.tsx';
+import { readyRig } from '../../testing/rigs.ts';
 import Fitting from './Fitting.tsx';
 
 it.each([

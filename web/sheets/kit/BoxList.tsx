@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { type BoxItem, checkBox } from '#core/kit/box.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
-import { toastError } from '../../parts/toast.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import Inventory from './Inventory.tsx';
 
 const names: Record<BoxItem, [string, string]> = {

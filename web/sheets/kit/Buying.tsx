@@ -1,9 +1,9 @@
 import { useEffect, useState } from 'react';
 import { type BuyingColumn, type BuyingOption, compareBuying, type Prices } from '#core/kit/compare.ts';
-import { useRig } from '../../app/useRig.ts';
-import { keepDraft, readDraft } from '../../data/drafts.ts';
 import { Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
+import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useRig } from '../../state/useRig.ts';
 
 const titles: Record<BuyingOption, string> = {
   cap: 'Caps',

@@ -3,13 +3,13 @@ import { type ChangeEvent, useRef, useState } from 'react';
 import { BOX_ITEMS, type BoxLine } from '#core/kit/box.ts';
 import { INVENTORY_HEAD, inventoryRows, type ReadInventory, readInventory } from '#core/kit/inventory.ts';
 import type { Unit } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
-import { withWheel } from '../../data/wheels.ts';
 import { inPairs } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { withWheel } from '../../state/wheels.ts';
 
 /** The inventory to and from a table (CSV, RFC 4180), and every sensor with its cell. */
 export default function Inventory({ lines }: { lines: readonly BoxLine[] }) {

@@ -1,8 +1,8 @@
 import { Suspense } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { useRig } from '../../app/useRig.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
+import { useRig } from '../../state/useRig.ts';
 
 const parts = {
   stems: { text: 'Stems', part: lazyPart(() => import('./Stems.tsx')), about: 'What may go on which stem, and why.' },

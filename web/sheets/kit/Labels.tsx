@@ -1,7 +1,7 @@
 import { useRef } from 'react';
-import { useRig } from '../../app/useRig.ts';
 import { inPairs } from '../../parts/format.ts';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
+import { useRig } from '../../state/useRig.ts';
 
 /** Size of a label and of the strip, mm. Three labels fit across A4 and Letter alike. */
 const LABEL = { width: 58, height: 24 };

@@ -4,11 +4,11 @@ import type { Monitor, NewMonitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import { validators } from '../../../generated/forms.js';
 import { api } from '../../data/api.ts';
-import { checkedBy } from '../../data/forms.ts';
 import { keys } from '../../data/queries.ts';
 import { Box, Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
+import { checkedBy } from '../../state/forms.ts';
+import { toastError } from '../../state/toast.ts';
 
 /** The questions, as they are typed. */
 interface Typed {

@@ -3,10 +3,10 @@ import { checkMap, type GiveUpReason, type Pattern, proposeMap, rowsOf } from '#
 import { unitLetter } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { MonitorPlace } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useMonitors, useRecords } from '../../data/queries.ts';
 import { Notice, Switch } from '../../parts/controls.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import { MonitorForm } from './MonitorForm.tsx';
 
 const why: Record<GiveUpReason, string> = {

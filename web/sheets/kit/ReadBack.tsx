@@ -1,13 +1,13 @@
 import { useEffect, useState } from 'react';
 import { convert } from '#core/units/units.ts';
-import { useRig } from '../../app/useRig.ts';
-import { keepDraft, readDraft } from '../../data/drafts.ts';
-import { holders } from '../../data/holders.ts';
 import { useMonitors } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { inPairs, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
-import { toast } from '../../parts/toast.ts';
+import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { holders } from '../../state/holders.ts';
+import { toast } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 
 /** What was read off the monitor, as typed. */
 interface Read {

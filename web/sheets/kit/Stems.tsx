@@ -5,17 +5,17 @@ import { SENSOR_TRAITS, STEM_LEVER_MM, valveRadiusM } from '#core/kit/sensors.ts
 import { isMotorcycle, type RigWheel } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { StemForm, Unit, Wheel } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
-import { withWheel } from '../../data/wheels.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
 import { fitWords, placeInWords } from '../../parts/words.ts';
-import { tryMarking } from '../layout/MarkingRead.tsx';
+import { tryMarking } from '../../state/marking.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { withWheel } from '../../state/wheels.ts';
 
 const kindNames: Record<SensorKind, string> = { cap: 'Cap', flowThrough: 'Flow-through', internal: 'Internal' };
 const verdicts: Record<FitJudgement['verdict'], string> = { yes: 'yes', care: 'with care', no: 'no' };

@@ -14,18 +14,19 @@ import {
   unitLetter,
 } from '#core/rig/positions.ts';
 import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
 import { keys, unitsOf, useRecords, useUnits } from '../../data/queries.ts';
-import { withWheel } from '../../data/wheels.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { inPairs, parseLength, parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { MarkingRead, tryMarking } from './MarkingRead.tsx';
+import { tryMarking } from '../../state/marking.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { withWheel } from '../../state/wheels.ts';
+import { MarkingRead } from './MarkingRead.tsx';
 import { WheelSets } from './WheelSets.tsx';
 
 const layoutNames: Record<AxleLayout, string> = {

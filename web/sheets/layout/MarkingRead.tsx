@@ -1,6 +1,6 @@
-import { FieldError } from '#core/errors.ts';
-import { readMarking, type TireMarking } from '#core/tire/marking.ts';
+import type { TireMarking } from '#core/tire/marking.ts';
 import { Facts } from '../../parts/Facts.tsx';
+import { tryMarking } from '../../state/marking.ts';
 
 const kinds: Record<TireMarking['kind'], string> = {
   passenger: 'Passenger tire',
@@ -11,16 +11,6 @@ const kinds: Record<TireMarking['kind'], string> = {
   inch: 'Inch size',
   flotation: 'Flotation size',
 };
-
-/** What a marking says, or why it says nothing. */
-export function tryMarking(text: string): TireMarking | string {
-  try {
-    return readMarking(text);
-  } catch (error) {
-    if (error instanceof FieldError) return error.message;
-    throw error;
-  }
-}
 
 const tonnes = new Intl.NumberFormat('en-GB');
 

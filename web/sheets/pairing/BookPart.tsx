@@ -4,15 +4,15 @@ import { historyOf, moveSensor, openPosition, pairSensor } from '#core/pairing/b
 import { readId } from '#core/pairing/ids.ts';
 import type { RigWheel } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Box, Field, Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { idFaultWords, styleNames, whyLeft } from '../../parts/words-pairing.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import { kinds } from './Setup.tsx';
 import { usePairing } from './usePairing.ts';
+import { idFaultWords, styleNames, whyLeft } from './words.ts';
 
 const kindNames: Record<SensorKind, string> = { cap: 'cap', flowThrough: 'flow-through', internal: 'internal' };
 const day = (iso: string | undefined) => (iso ? iso.slice(0, 10) : 'not noted');

@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import { type CheckPosition, finalCheck } from '#core/pairing/check.ts';
 import { OPEN_ID } from '#core/pairing/ids.ts';
-import { useRig } from '../../app/useRig.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { useBench } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { findingWords, styleNames } from '../../parts/words-pairing.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useRig } from '../../state/useRig.ts';
+import { findingWords, styleNames } from './words.ts';
 
 /** All positions, stepped through as the monitor does; what is found; and the sheet to print. */
 export function CheckPart() {

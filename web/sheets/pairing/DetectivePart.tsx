@@ -3,15 +3,15 @@ import { toKpa } from '#core/alarms/grid.ts';
 import { moveSensor } from '#core/pairing/book.ts';
 import { detect, mostBleed, planDetective, type SeenRound, type Suspect } from '#core/pairing/detective.ts';
 import { convert } from '#core/units/units.ts';
-import { useRig } from '../../app/useRig.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
-import { usePlans } from '../../data/plans.ts';
 import { useBench, useBenchCommand, useMonitor, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { parseNumber, useFormat } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
-import { detectiveWords } from '../../parts/words-pairing.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { usePlans } from '../../state/plans.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import { usePairing } from './usePairing.ts';
+import { detectiveWords } from './words.ts';
 
 /** A proof under way: what was known when it began, and what was seen. */
 interface Proof {

@@ -7,9 +7,7 @@ import { isMotorcycle } from '#core/rig/positions.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { Rig } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
 import { ApiProblem } from '../../data/api.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { useBench, useBenchCommand, useMonitor, useRigs } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
@@ -17,12 +15,14 @@ import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, SmallPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { soundRefused, soundTaken, wakeSound } from '../../parts/sound.ts';
-import { toastError } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { idFaultWords, stepWords, styleNames } from '../../parts/words-pairing.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import { PracticeMonitor } from './PracticeMonitor.tsx';
 import { kinds } from './Setup.tsx';
 import { placeOfSensor, usePairing } from './usePairing.ts';
+import { idFaultWords, stepWords, styleNames } from './words.ts';
 
 /** A wait that was begun with a real kit: when, by the clock. */
 interface Wait {

@@ -1,10 +1,10 @@
 import { Suspense, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { useRig } from '../../app/useRig.ts';
 import { useRecords } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
-import { toastError } from '../../parts/toast.ts';
+import { toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import { GuidePart } from './GuidePart.tsx';
 import { Setup } from './Setup.tsx';
 

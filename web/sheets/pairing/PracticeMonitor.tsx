@@ -2,7 +2,7 @@ import { BENCH_FACTORS, type BenchCommand, type BenchFactor, type BenchView, FAS
 import type { PairingStyle } from '#schema/unit.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
-import { slipWords } from '../../parts/words-pairing.ts';
+import { slipWords } from './words.ts';
 
 const act: Record<PairingStyle, (n: number, position: string) => string> = {
   heldNear: (n) => `Hold sensor ${n} near`,

@@ -14,15 +14,15 @@ import { afterRotation, crosses, ROTATIONS, rotationOf, rotationWork, withSwap }
 import { type RigWheel, unitLetter } from '#core/rig/positions.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { BookEntry, Unit } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { useBench, useBenchCommand, useMonitor, useRecords } from '../../data/queries.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
-import { rotationNames } from '../../parts/words-pairing.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { rotationNames } from './words.ts';
 
 /** A wheel that can be taken and dropped onto another. */
 function Place({ position, children }: { position: string; children: ReactNode }) {

@@ -3,11 +3,11 @@ import { Link } from 'react-router';
 import { PAIRING_STYLES, styleGuide, styleRefusal } from '#core/pairing/guide.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { PairingStyle, Rig } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
-import { keepDraft, readDraft } from '../../data/drafts.ts';
 import { useMonitor } from '../../data/queries.ts';
 import { Switch } from '../../parts/controls.tsx';
-import { beforeWords, refusalWords, styleAbout, styleNames } from '../../parts/words-pairing.ts';
+import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useRig } from '../../state/useRig.ts';
+import { beforeWords, refusalWords, styleAbout, styleNames } from './words.ts';
 
 export const kinds: { value: SensorKind; text: string }[] = [
   { value: 'cap', text: 'Cap' },

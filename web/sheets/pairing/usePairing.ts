@@ -4,7 +4,7 @@ import type { RigWheel } from '#core/rig/positions.ts';
 import type { Sensor, Unit } from '#schema/unit.ts';
 import { useRecords, useUnits } from '../../data/queries.ts';
 import { inPairs } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
+import { toast, toastError } from '../../state/toast.ts';
 
 /** Where a sensor is now: its unit and wheel, those of put-away sets left out. */
 export function placeOfSensor(units: readonly Unit[], id: string): { unit: Unit; position: string } | null {

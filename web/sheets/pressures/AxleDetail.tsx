@@ -2,9 +2,6 @@ import { endsOf, weighingFaults } from '#core/pressure/load.ts';
 import { targetForColdStart } from '#core/pressure/target.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Axle, Setting, Spare, Stated, TireFacts, Weighing } from '#schema/unit.ts';
-import { setPreferences } from '../../app/preferences.ts';
-import { useHolderEdit } from '../../data/edits.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import { Notice, Switch } from '../../parts/controls.tsx';
 import { fieldFigureUp, useFormat } from '../../parts/format.ts';
 import {
@@ -15,6 +12,9 @@ import {
   minimumWords,
   weighingFaultWords,
 } from '../../parts/words-limits.ts';
+import { useHolderEdit } from '../../state/edits.ts';
+import type { AxlePlan } from '../../state/plans.ts';
+import { setPreferences } from '../../state/preferences.ts';
 import { MassField, StatedField } from './fields.tsx';
 import { TableEditor } from './TableEditor.tsx';
 

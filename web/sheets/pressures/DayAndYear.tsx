@@ -4,13 +4,13 @@ import { type DailyMapping, guessMapping, packDays, readDaily } from '#core/clim
 import { DEFAULT_HOT_SHARE } from '#core/pressure/hot-run.ts';
 import { convert } from '#core/units/units.ts';
 import type { Climate } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { useLearned, useRecords } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
 import { type Format, parseLength, parseNumber, useFormat } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
 import { dailyFaultWords } from '../../parts/words-limits.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 
 type Typed = Record<'coldest' | 'hottest' | 'setAt' | 'pass' | 'hot', string>;
 

@@ -3,12 +3,12 @@ import { ambientAtAltitude } from '#core/air/atmosphere.ts';
 import { gasNow, nowAgainstCold, REST_HOURS } from '#core/pressure/now.ts';
 import { convert } from '#core/units/units.ts';
 import type { SensorKind } from '#schema/common.ts';
-import { useRig } from '../../app/useRig.ts';
-import { keepDraft, readDraft } from '../../data/drafts.ts';
-import type { AxlePlan } from '../../data/plans.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { parseLength, parseNumber, useFormat } from '../../parts/format.ts';
 import { nowWords } from '../../parts/words-limits.ts';
+import { keepDraft, readDraft } from '../../state/drafts.ts';
+import type { AxlePlan } from '../../state/plans.ts';
+import { useRig } from '../../state/useRig.ts';
 
 interface Typed {
   code: string;

@@ -3,9 +3,9 @@ import { usableRows } from '#core/pressure/load.ts';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import type { MassUnit, TableRow } from '#schema/unit.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { type Format, fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
 
 interface Row {
   use: TableRow['use'];

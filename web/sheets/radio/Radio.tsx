@@ -6,14 +6,14 @@ import { RADIO } from '#core/radio/parameters.ts';
 import { type Scene, sceneOf } from '#core/radio/scene.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { BodyMaterial, Unit } from '#schema/unit.ts';
-import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { parseLength } from '../../parts/format.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
-import { toast, toastError } from '../../parts/toast.ts';
 import { Wide } from '../../parts/Wide.tsx';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
 import type { RadioWork } from './radio.worker.ts';
 import { Supply } from './Supply.tsx';
 

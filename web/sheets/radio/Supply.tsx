@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { batteryDays, gaugeMm2, voltageDrop } from '#core/radio/supply.ts';
-import { useRig } from '../../app/useRig.ts';
-import { keepDraft, readDraft } from '../../data/drafts.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { parseLength, parseNumber } from '../../parts/format.ts';
+import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useRig } from '../../state/useRig.ts';
 
 interface Typed {
   kind: 'wired' | 'battery';

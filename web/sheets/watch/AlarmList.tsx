@@ -2,8 +2,8 @@ import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import { useAcknowledge, useWatchCommands } from '../../data/queries.ts';
 import { dayAndTime, timeOfDay, useFormat } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
 import { alarmWords, groupWords, kindWords } from '../../parts/words-alarms.ts';
+import { toastError } from '../../state/toast.ts';
 
 /** Acknowledge every part of a group that nobody has seen yet. */
 export function useAcknowledgeGroup(rigId: string) {

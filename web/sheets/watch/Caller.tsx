@@ -1,10 +1,10 @@
 import { useEffect, useRef } from 'react';
-import { usePreferences } from '../../app/preferences.ts';
 import { useWatch } from '../../data/queries.ts';
 import { useFormat } from '../../parts/format.ts';
 import { notice } from '../../parts/notices.ts';
 import { ring, wakeSound } from '../../parts/sound.ts';
 import { groupWords } from '../../parts/words-alarms.ts';
+import { usePreferences } from '../../state/preferences.ts';
 import { Announcer } from './Announcer.tsx';
 import { useCalls } from './useCalls.ts';
 

@@ -2,7 +2,7 @@ import { Chart as ChartJs, Filler, LinearScale, LineController, LineElement, Poi
 import annotation from 'chartjs-plugin-annotation';
 import { memo, type RefObject, useMemo, useRef } from 'react';
 import { Chart } from 'react-chartjs-2';
-import { usePreferences } from '../../app/preferences.ts';
+import { usePreferences } from '../../state/preferences.ts';
 
 ChartJs.register(LineController, LineElement, PointElement, LinearScale, Filler, Tooltip, annotation);
 

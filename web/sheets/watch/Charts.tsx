@@ -1,13 +1,13 @@
 import type { Chart as ChartJs } from 'chart.js';
 import { Suspense, useMemo, useRef, useState } from 'react';
 import { convert } from '#core/units/units.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
+import { useRig } from '../../state/useRig.ts';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
 import { save } from './save.ts';
 import { linesOf, marksOf, type Quantity } from './series.ts';

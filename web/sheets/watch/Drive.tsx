@@ -1,13 +1,13 @@
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { unitLetter } from '#core/rig/positions.ts';
-import { setPreferences } from '../../app/preferences.ts';
-import { useRig } from '../../app/useRig.ts';
 import { useLiveState } from '../../data/live.ts';
 import { useFormat } from '../../parts/format.ts';
 import { ring } from '../../parts/sound.ts';
 import { inkOf, isFresh, stateWord, wheelLine, wheelSentence } from '../../parts/words.ts';
 import { groupWords } from '../../parts/words-alarms.ts';
+import { setPreferences } from '../../state/preferences.ts';
+import { useRig } from '../../state/useRig.ts';
 import { withoutLimits } from './UnsetLimits.tsx';
 import { turnSoundOn, useCalls } from './useCalls.ts';
 

@@ -2,12 +2,12 @@ import Papa from 'papaparse';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type ColumnMapping, guessDelimiter, guessMapping, isZone, needsZone, readLine, shapeOf } from '#core/files/columns.ts';
 import { encodingOf } from '#core/files/encoding.ts';
-import { useRig } from '../../app/useRig.ts';
 import { api } from '../../data/api.ts';
 import { type ImportProgress, useImportProgress } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
 import { dayAndTime, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
+import { useRig } from '../../state/useRig.ts';
 import { WatchTabs } from './Tabs.tsx';
 
 const HEAD_BYTES = 64_000;

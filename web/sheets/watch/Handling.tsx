@@ -4,7 +4,7 @@ import type { WatchView } from '#schema/alarm.ts';
 import { useWatchCommands } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
-import { toast, toastError } from '../../parts/toast.ts';
+import { toast, toastError } from '../../state/toast.ts';
 import { TopUpBox } from './TopUpBox.tsx';
 
 /** The repeater's own supply, as its owner read it: no sensor tells it. */

@@ -3,8 +3,8 @@ import type { WatchView } from '#schema/alarm.ts';
 import { useWatchCommands } from '../../data/queries.ts';
 import { Box, Notice } from '../../parts/controls.tsx';
 import { duration, useFormat } from '../../parts/format.ts';
-import { toastError } from '../../parts/toast.ts';
 import { isFresh } from '../../parts/words.ts';
+import { toastError } from '../../state/toast.ts';
 
 /** Choose the wheels to be filled: low and loss do not ring for them meanwhile. */
 export function TopUpBox({ open, onClose, view }: { open: boolean; onClose: () => void; view: WatchView }) {

@@ -5,13 +5,13 @@ import { convert } from '#core/units/units.ts';
 import { type Slip, sameAsBefore, slipOf } from '#core/watch/slips.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import type { PressureUnit } from '#schema/common.ts';
-import { usePreferences } from '../../app/preferences.ts';
-import { dropDraft, keepDraft, readDraft } from '../../data/drafts.ts';
 import { useWatchCommands } from '../../data/queries.ts';
 import { Box, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, timeOfDay } from '../../parts/format.ts';
-import { toast } from '../../parts/toast.ts';
 import { placeInWords } from '../../parts/words.ts';
+import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { usePreferences } from '../../state/preferences.ts';
+import { toast } from '../../state/toast.ts';
 
 interface Draft {
   unit: PressureUnit;

@@ -2,8 +2,8 @@ import { render, screen, waitFor, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { groupAlarms } from '#core/watch/group.ts';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
-import { setPreferences } from '../../app/preferences.ts';
-import { mount, openAlarm, watchView } from '../../mount.tsx';
+import { setPreferences } from '../../state/preferences.ts';
+import { mount, openAlarm, watchView } from '../../testing/mount.tsx';
 import { AlarmItem, Questions } from './AlarmList.tsx';
 import { Announcer } from './Announcer.tsx';
 

@@ -1,11 +1,11 @@
 import { act, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
-import { setPreferences } from '../../app/preferences.ts';
 import * as live from '../../data/live.ts';
 import { keys } from '../../data/queries.ts';
-import { mount, openAlarm, watchView } from '../../mount.tsx';
 import * as sound from '../../parts/sound.ts';
+import { setPreferences } from '../../state/preferences.ts';
+import { mount, openAlarm, watchView } from '../../testing/mount.tsx';
 import Caller from './Caller.tsx';
 import Drive from './Drive.tsx';
 import Watch from './Watch.tsx';

@@ -1,9 +1,9 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { ImportAnswer } from '#schema/history.ts';
-import { setPreferences } from '../../app/preferences.ts';
 import { keys } from '../../data/queries.ts';
-import { type Asked, mount } from '../../mount.tsx';
+import { setPreferences } from '../../state/preferences.ts';
+import { type Asked, mount } from '../../testing/mount.tsx';
 import Files from './Files.tsx';
 
 beforeEach(() => setPreferences({ pressure: 'kPa', temp: 'C' }));

@@ -1,8 +1,8 @@
 import { screen, waitFor } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { setPreferences } from '../../app/preferences.ts';
-import { mount, openAlarm, watchView } from '../../mount.tsx';
-import { readyRig } from '../../testing.ts';
+import { setPreferences } from '../../state/preferences.ts';
+import { mount, openAlarm, watchView } from '../../testing/mount.tsx';
+import { readyRig } from '../../testing/rigs.ts';
 import { Handling } from './Handling.tsx';
 import { WheelDetail } from './WheelDetail.tsx';
 import { WheelTable } from './WheelTable.tsx';

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { setPreferences } from '../../app/preferences.ts';
-import { mount, watchView } from '../../mount.tsx';
+import { setPreferences } from '../../state/preferences.ts';
+import { mount, watchView } from '../../testing/mount.tsx';
 import Replay from './Replay.tsx';
 
 beforeEach(() => setPreferences({ pressure: 'kPa', temp: 'C' }));

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { ChartAnswer, ChartPoint } from '#schema/history.ts';
-import { openAlarm } from '../../mount.tsx';
-import { steadyView } from '../../testing.ts';
+import { openAlarm } from '../../testing/mount.tsx';
+import { steadyView } from '../../testing/rigs.ts';
 import { markRows, timeTicks } from './ChartPart.tsx';
 import { limitsFrom, linesOf, marksOf } from './series.ts';
 

@@ -1,8 +1,8 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
-import { setPreferences } from '../../app/preferences.ts';
-import { mount, watchView } from '../../mount.tsx';
-import { readyRig } from '../../testing.ts';
+import { setPreferences } from '../../state/preferences.ts';
+import { mount, watchView } from '../../testing/mount.tsx';
+import { readyRig } from '../../testing/rigs.ts';
 import { TypedRound } from './TypedRound.tsx';
 
 const ORDER = ['A1L', 'A1R', 'A2RO', 'A2RI', 'A2LI', 'A2LO', 'B1L', 'B1R', 'BS1'];

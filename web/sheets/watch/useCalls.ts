@@ -1,11 +1,11 @@
 import { useMemo, useSyncExternalStore } from 'react';
 import { type AlarmGroup, groupAlarms } from '#core/watch/group.ts';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
-import { setPreferences, usePreferences } from '../../app/preferences.ts';
 import { useAlarms, useWatch } from '../../data/queries.ts';
 import { askForNotices } from '../../parts/notices.ts';
 import { onSound, ring, soundRunning, wakeSound } from '../../parts/sound.ts';
-import { toast } from '../../parts/toast.ts';
+import { setPreferences, usePreferences } from '../../state/preferences.ts';
+import { toast } from '../../state/toast.ts';
 
 export interface Calls {
   view: WatchView | undefined;

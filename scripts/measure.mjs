@@ -6,8 +6,8 @@ installPackages();
 const { build } = await import('./build.mjs');
 await build();
 const { build: bundle } = await import('esbuild');
-for (const file of ['bench/watch.bench.ts', 'bench/ingest.bench.ts', 'bench/year.bench.ts']) {
-  // As the server is: one file.
+for (const file of ['measure/watch.ts', 'measure/ingest.ts', 'measure/year.ts']) {
+  // One file, like the server.
   const outfile = `${root}/dist/${file.replace('.ts', '.mjs')}`;
   await bundle({
     entryPoints: [`${root}/${file}`],

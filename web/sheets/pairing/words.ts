@@ -6,7 +6,7 @@ import type { Rotation } from '#core/pairing/rotation.ts';
 import type { BenchMonitorView } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { BookEntry, PairingStyle } from '#schema/unit.ts';
-import { inPairs } from './format.ts';
+import { inPairs } from '../../parts/format.ts';
 
 /** The sentences of the Pairing sheet. */
 

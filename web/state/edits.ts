@@ -1,8 +1,8 @@
 import { useCallback } from 'react';
 import type { Axle, Spare } from '#schema/unit.ts';
-import { toast, toastError } from '../parts/toast.ts';
+import { useRecords } from '../data/queries.ts';
 import { type Holder, withHolder } from './holders.ts';
-import { useRecords } from './queries.ts';
+import { toast, toastError } from './toast.ts';
 
 /** Change one axle or spare, say what was done, and offer the way back. */
 export function useHolderEdit(): (h: Holder, said: string, work: (holder: Axle | Spare) => void) => Promise<boolean> {

@@ -2,8 +2,8 @@ import { limitsFor } from '#core/alarms/limits.ts';
 import { makeAxle, wheelsOf } from '#core/rig/positions.ts';
 import type { WheelView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import type { WholeRig } from './data/queries.ts';
-import { type Format, makeFormat } from './parts/format.ts';
+import type { WholeRig } from '../data/queries.ts';
+import { type Format, makeFormat } from '../parts/format.ts';
 
 /** A flatbed with dual rears and a one-axle trailer with a spare, for tests. */
 export function wholeRig(): WholeRig {

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { fittingCard, USUAL_OPTIONS } from '#core/fitting/cards.ts';
 import type { GaugeJudgement, SetJudgement } from '#core/fitting/gauge.ts';
-import { otherUnit } from '../sheets/first-drive/GaugePart.tsx';
-import { areaOf } from '../sheets/radio/Supply.tsx';
-import { plainFormat } from '../testing.ts';
-import { fittingCautionWords, fittingStepWords } from './words-fitting.ts';
-import { blameWords, gaugeVerdictWords, openWords } from './words-report.ts';
+import { fittingCautionWords, fittingStepWords } from '../../parts/words-fitting.ts';
+import { plainFormat } from '../../testing/rigs.ts';
+import { areaOf } from '../radio/Supply.tsx';
+import { otherUnit } from './GaugePart.tsx';
+import { blameWords, gaugeVerdictWords, openWords } from './words.ts';
 
 const PSI = 6.894757293168;
 const f = plainFormat('psi', 'C');

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { nextStep, progressOf } from '../app/sheets.ts';
-import { readyRig, steadyView, wholeRig } from '../testing.ts';
+import { readyRig, steadyView, wholeRig } from '../testing/rigs.ts';
 import { holders, withSettings } from './holders.ts';
+import { nextStep, progressOf } from './sheets.ts';
 
 describe('axles and spares as what settings belong to', () => {
   it('are told once each, with a name and how many wheels share them', () => {

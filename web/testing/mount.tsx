@@ -5,9 +5,9 @@ import type { ReactNode } from 'react';
 import { MemoryRouter, Outlet, Route, Routes } from 'react-router';
 import { vi } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
-import type { WholeRig } from './data/queries.ts';
-import { connectToasts, type Toast } from './parts/toast.ts';
-import { readyRig, steadyView } from './testing.ts';
+import type { WholeRig } from '../data/queries.ts';
+import { connectToasts, type Toast } from '../state/toast.ts';
+import { readyRig, steadyView } from './rigs.ts';
 
 /** What a page asked the server for. */
 export interface Asked {

@@ -13,7 +13,7 @@ import {
   stepWords,
   styleAbout,
   styleNames,
-} from './words-pairing.ts';
+} from './words.ts';
 
 describe('the guide in words', () => {
   it('every style has a name, an about line, and words for all it asks', () => {

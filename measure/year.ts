@@ -4,7 +4,8 @@ import { createReadStream, createWriteStream, mkdtempSync, readFileSync, rmSync,
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { addSensor, advance, type BenchWheel, createBench, gaugeKpa, inflate } from '#core/bench/bench.ts';
+import { addSensor, advance, createBench, gaugeKpa, inflate } from '#core/bench/bench.ts';
+import type { BenchWheel } from '#core/bench/state.ts';
 import { plainMapping } from '#core/files/columns.test-data.ts';
 import { makeRig, sensorOf, startServer } from './readings.ts';
 

@@ -1,6 +1,6 @@
 import type { GaugeJudgement, SetJudgement } from '#core/fitting/gauge.ts';
 import type { OpenItem } from '#core/report/report.ts';
-import type { Format } from './format.ts';
+import type { Format } from '../../parts/format.ts';
 
 /** The sentences of the First drive sheet and the report. */
 

@@ -1,8 +1,8 @@
 import { axleOf, type RigWheel, settingOf } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Axle, Setting, Spare, Unit } from '#schema/unit.ts';
-import { holdersOf } from '../app/sheets.ts';
-import type { WholeRig } from './queries.ts';
+import type { WholeRig } from '../data/queries.ts';
+import { holdersOf } from './sheets.ts';
 
 /** An axle or a spare of the rig: what pressures and alarm rules belong to. */
 export interface Holder {

@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
 import { type AxleDay, type AxleTruth, axleDay, axleTruth } from '#core/pressure/axle.ts';
 import type { Climate } from '#schema/unit.ts';
+import { useLearned, type WholeRig } from '../data/queries.ts';
 import { type Holder, holders } from './holders.ts';
-import { useLearned, type WholeRig } from './queries.ts';
 
 /** An axle or spare with all that is worked out for it. */
 export interface AxlePlan extends Holder {

@@ -1,0 +1,3 @@
+import { serve } from './main.ts';
+
+await serve();
