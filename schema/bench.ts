@@ -244,3 +244,17 @@ export const BenchView = Type.Object(
   strict,
 );
 export type BenchView = Static<typeof BenchView>;
+
+/** What became of a command. */
+export const BenchAnswer = Type.Object(
+  {
+    bench: BenchView,
+    /** How a press of a key was taken, and the code that was on the screen then. */
+    saved: Type.Optional(
+      Type.Union((['saved', 'nothingToSave', 'needsLongPress', 'taken', 'refused'] as const).map((a) => Type.Literal(a))),
+    ),
+    code: Type.Optional(Type.String()),
+  },
+  strict,
+);
+export type BenchAnswer = Static<typeof BenchAnswer>;

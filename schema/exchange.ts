@@ -1,5 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { LoadState, strict } from './common.ts';
+import { Id, LoadState, strict } from './common.ts';
 import { NewMonitor } from './monitor.ts';
 import { NewRig, NewUnit } from './unit.ts';
 
@@ -31,19 +31,24 @@ export const RigExport = Type.Object(
     /** From the front. */
     units: Type.Array(NewUnit, { minItems: 1, maxItems: 8 }),
     monitor: Type.Union([NewMonitor, Type.Null()]),
+    /** Photos of fitted wheels that the units name, by their id: JPEG, in base 64. */
+    photos: Type.Optional(Type.Record(Id, Type.String({ maxLength: 8_000_000 }))),
   },
   { ...strict, title: 'Druckwerk rig, version 1' },
 );
 export type RigExport = Static<typeof RigExport>;
 
-/** The published JSON Schema of the format: `/api/schema/rig.json` and `docs/rig.schema.json`. */
-export const rigJsonSchema: Record<string, unknown> = { $schema: 'https://json-schema.org/draft/2020-12/schema', ...RigExport };
-
 /** What an import would do, before it does anything. */
-export interface ImportPreview {
-  name: string;
-  units: { name: string; wheels: number; sensors: number }[];
-  monitor: string | null;
-  /** Sensors that are on a wheel here already. */
-  taken: { pointer: string; sensorId: string; by: string }[];
-}
+export const ImportPreview = Type.Object(
+  {
+    name: Type.String(),
+    units: Type.Array(Type.Object({ name: Type.String(), wheels: Type.Integer(), sensors: Type.Integer() }, strict)),
+    monitor: Type.Union([Type.String(), Type.Null()]),
+    /** How many photos of fitted wheels come with it. */
+    photos: Type.Integer(),
+    /** Sensors that are on a wheel here already. */
+    taken: Type.Array(Type.Object({ pointer: Type.String(), sensorId: Type.String(), by: Type.String() }, strict)),
+  },
+  strict,
+);
+export type ImportPreview = Static<typeof ImportPreview>;

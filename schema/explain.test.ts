@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { validators as bodies } from '../generated/bodies.js';
 import { validators } from '../generated/records.js';
 import { explain, MOST_FAULTS } from './explain.ts';
 
@@ -46,8 +47,10 @@ describe('explain', () => {
   });
 
   it('names the kind of a record that is one of several', () => {
-    expect(problems('benchCommand', { action: 'dance' })).toEqual(['/action: is missing or not one of the known kinds']);
-    expect(problems('benchCommand', { action: 'drive', kmh: 0 })).toEqual(['/kmh: must be over 0']);
+    const valid = bodies.benchCommand;
+    const found = (value: unknown) => (valid(value) ? [] : explain(valid.errors).map((p) => `${p.pointer}: ${p.detail}`));
+    expect(found({ action: 'dance' })).toEqual(['/action: is missing or not one of the known kinds']);
+    expect(found({ action: 'drive', kmh: 0 })).toEqual(['/kmh: must be over 0']);
   });
 
   it('names at most a hundred faults, the first ones', () => {
@@ -64,6 +67,12 @@ describe('explain', () => {
     const began = performance.now();
     expect(problems(name, value).length).toBeGreaterThan(0);
     expect(performance.now() - began).toBeLessThan(1000);
+  });
+
+  it('a document with thousands of faults inside a choice is refused all the same', () => {
+    const step = { do: 'putUnit', doc: { name: 'x', axles: Array(9000).fill({ wheels: 0 }) } };
+    expect(bodies.change({ steps: [step] })).toBe(false);
+    expect(bodies.change({ steps: Array(50).fill({ ...step, doc: { axles: Array(2000).fill(0) } }) })).toBe(false);
   });
 
   it('a choice with a fault inside one of its members names the member', () => {

@@ -33,3 +33,10 @@ export const IngestAnswer = Type.Object(
   strict,
 );
 export type IngestAnswer = Static<typeof IngestAnswer>;
+
+/** What became of figures that were typed off a monitor, and the time they count for. */
+export const TypedAnswer = Type.Object(
+  { accepted: Type.Integer(), repeated: Type.Integer(), unknownSensor: Type.Integer(), ahead: Type.Integer(), time: Time },
+  strict,
+);
+export type TypedAnswer = Static<typeof TypedAnswer>;

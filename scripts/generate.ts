@@ -1,26 +1,19 @@
 // Compiles the schemas to stand-alone validators: the page's content policy forbids `new Function`, and the command starts faster.
 import { mkdirSync, writeFileSync } from 'node:fs';
-import type { TSchema } from '@sinclair/typebox';
+import { type TSchema, Type } from '@sinclair/typebox';
 import { Ajv } from 'ajv';
 import standalone from 'ajv/dist/standalone/index.js';
 import formats from 'ajv-formats';
 import { build } from 'esbuild';
-import {
-  AnswerRequest,
-  RepeaterRequest,
-  ReplayRequest,
-  RestRequest,
-  SilenceRequest,
-  TopUpRequest,
-  TypedRound,
-} from '../schema/alarm.ts';
-import { BenchCommand } from '../schema/bench.ts';
 import { RigExport } from '../schema/exchange.ts';
 import { ColumnMappingSchema } from '../schema/files.ts';
 import { formSchemas } from '../schema/forms.ts';
+import { hoist } from '../schema/hoist.ts';
 import { NewMonitor } from '../schema/monitor.ts';
+import { namedSchemas } from '../schema/named.ts';
 import { operationSchemas } from '../schema/operations.ts';
 import { Reading } from '../schema/reading.ts';
+import { type RouteDescription, routes } from '../schema/routes.ts';
 import { NewRig, NewUnit, Rig, Unit } from '../schema/unit.ts';
 
 // Both are CommonJS: under Node the function sits on `default`, for the compiler it is the import itself.
@@ -32,8 +25,13 @@ const root = new URL('..', import.meta.url).pathname;
 const out = `${root}generated`;
 mkdirSync(out, { recursive: true });
 
+const nothing = Type.Object({}, { additionalProperties: false });
+const table = Object.entries(routes) as [string, RouteDescription][];
 const groups: Record<string, Record<string, TSchema>> = {
   calc: Object.fromEntries(Object.entries(operationSchemas).map(([name, o]) => [name, o.input])),
+  // What comes with a request, route by route.
+  queries: Object.fromEntries(table.map(([name, { query }]) => [name, query ?? nothing])),
+  bodies: Object.fromEntries(table.flatMap(([name, { body }]) => (body ? [[name, body] as [string, TSchema]] : []))),
   records: {
     unit: Unit,
     newUnit: NewUnit,
@@ -42,14 +40,6 @@ const groups: Record<string, Record<string, TSchema>> = {
     newMonitor: NewMonitor,
     reading: Reading,
     rigExport: RigExport,
-    benchCommand: BenchCommand,
-    silence: SilenceRequest,
-    rest: RestRequest,
-    topUp: TopUpRequest,
-    answer: AnswerRequest,
-    typedRound: TypedRound,
-    repeater: RepeaterRequest,
-    replay: ReplayRequest,
     columnMapping: ColumnMappingSchema,
   },
   forms: formSchemas,
@@ -59,20 +49,28 @@ for (const [group, schemas] of Object.entries(groups)) {
   const ajv = new Ajv({
     allErrors: true,
     discriminator: true,
+    // Whatever stands behind the question mark is text.
+    ...(group === 'queries' ? { coerceTypes: true } : {}),
     strict: false,
     strictNumbers: true,
     code: { source: true, esm: true, lines: false },
   });
   addFormats(ajv);
   const ids: Record<string, string> = {};
-  Object.entries(schemas).forEach(([name, schema], i) => {
+  // Written once and referred to: written out wherever it is used, a unit alone makes megabytes of code.
+  const { document, definitions } = hoist(structuredClone(schemas), namedSchemas, 'shared#/$defs/');
+  ajv.addSchema({ $id: 'shared', $defs: definitions });
+  Object.entries(document as Record<string, TSchema>).forEach(([name, schema], i) => {
     ids[`v${i}`] = name;
-    ajv.addSchema(schema, name);
+    ajv.addSchema(structuredClone(schema), name);
   });
   // A document of a million wrong values makes millions of errors; nobody reads past the first hundred places.
   const code = standaloneCode(ajv, ids)
     .replaceAll(/const (err\d+) = \{/g, 'const $1 = vErrors!==null&&vErrors.length>=5000?null:{')
-    .replaceAll(/vErrors\.push\((err\d+)\)/g, '($1!==null&&vErrors.push($1))');
+    .replaceAll(/vErrors\.push\((err\d+)\)/g, '($1!==null&&vErrors.push($1))')
+    .replaceAll(/vErrors\.concat\((\w+\.errors)\)/g, '(vErrors.length>=5000?vErrors:vErrors.concat($1))')
+    // A count that stood still would make a wrong branch of a choice look right.
+    .replaceAll(/errors = vErrors\.length;/g, 'errors = vErrors.length>=5000?errors+1:vErrors.length;');
   if (!code.includes('!==null&&vErrors.push('))
     throw new Error('The validators are not written as they were: look at this limit again.');
   const names = JSON.stringify(Object.values(ids));
@@ -87,13 +85,41 @@ for (const [group, schemas] of Object.entries(groups)) {
     outfile: `${out}/${group}.js`,
     logLevel: 'error',
   });
-  writeFileSync(
-    `${out}/${group}.d.ts`,
-    `import type { ValidatorError } from '../schema/explain.ts';
-export interface Validator { (data: unknown): boolean; errors?: ValidatorError[] | null }
-export declare const validators: Record<${Object.keys(schemas)
-      .map((n) => JSON.stringify(n))
-      .join(' | ')}, Validator>;
+  writeFileSync(`${out}/${group}.d.ts`, declarationOf(group, Object.keys(schemas)));
+}
+writeFileSync(
+  `${out}/paths.js`,
+  `export const paths = ${JSON.stringify(Object.fromEntries(table.map(([name, r]) => [name, [r.method.toUpperCase(), r.path]])))};\n`,
+);
+writeFileSync(
+  `${out}/paths.d.ts`,
+  `import type { RouteName } from '../schema/routes.ts';
+/** Method and path of every route: all that the page's client needs of the table at run time. */
+export declare const paths: Record<RouteName, readonly [method: string, path: string]>;
 `,
-  );
+);
+
+/** Types of a group of validators: type guards where the schema's type has a name. */
+function declarationOf(group: string, names: readonly string[]): string {
+  const types: Record<string, string> = {
+    unit: 'unit.ts Unit',
+    newUnit: 'unit.ts NewUnit',
+    rig: 'unit.ts Rig',
+    newRig: 'unit.ts NewRig',
+    newMonitor: 'monitor.ts NewMonitor',
+    reading: 'reading.ts Reading',
+    rigExport: 'exchange.ts RigExport',
+    columnMapping: 'files.ts ColumnMappingInput',
+  };
+  const typeOf = (name: string): string => {
+    const [file, type] = (group === 'records' ? (types[name] ?? '') : '').split(' ');
+    if (type) return `import('../schema/${file}').${type}`;
+    return group === 'bodies' ? `import('../schema/routes.ts').Body<${JSON.stringify(name)}>` : 'unknown';
+  };
+  return `import type { ValidatorError } from '../schema/explain.ts';
+export interface Validator<T = unknown> { (data: unknown): data is T; errors?: (ValidatorError | undefined)[] | null }
+export declare const validators: {
+${names.map((n) => `  ${JSON.stringify(n)}: Validator<${typeOf(n)}>;`).join('\n')}
+};
+`;
 }

@@ -29,7 +29,33 @@ describe('the door', () => {
   });
 
   it('tells an unknown route and method as a problem', async () => {
-    expect((await s.http.get('/api/nothing').expect(404)).body.title).toContain('GET /api/nothing');
+    const { body } = await s.http.get('/api/nothing').expect(404);
+    expect(body).toMatchObject({
+      type: 'about:blank',
+      title: 'Not Found',
+      status: 404,
+      detail: expect.stringContaining('GET /api/nothing'),
+    });
+  });
+
+  it.each([
+    ['patch', '/api/units/x', 'DELETE, GET, HEAD, PUT'],
+    ['get', '/api/readings', 'POST'],
+    ['delete', '/api/rigs', 'GET, HEAD, POST'],
+    ['get', '/api/calc/units.convert', 'POST'],
+    ['put', '/api/rigs/x/alarms/y/acknowledge', 'POST'],
+  ] as const)('%s %s is a wrong method: 405 with what is allowed', async (method, path, allow) => {
+    const res = await s.http[method](path).expect(405);
+    expect(res.headers.allow).toBe(allow);
+    expect(res.body).toMatchObject({ type: 'about:blank', title: 'Method Not Allowed', status: 405 });
+  });
+
+  it('refuses what a route does not ask for, and says at which field', async () => {
+    const res = await s.http.get('/api/file-shapes?shape=x&colour=red').expect(400);
+    expect(res.body).toMatchObject({
+      title: 'Bad Request',
+      errors: [{ pointer: '/colour', detail: 'is not a field of this record' }],
+    });
   });
 
   it('refuses a record of 2 MB', async () => {

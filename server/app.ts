@@ -3,63 +3,38 @@ import express, { type Express, Router } from 'express';
 import helmet from 'helmet';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { pinoHttp } from 'pino-http';
-import type { BenchCommand } from '#schema/bench.ts';
-import { explain } from '#schema/explain.ts';
-import type { Monitor, NewMonitor } from '#schema/monitor.ts';
-import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
-import { type Validator, validators } from '../generated/records.js';
 import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
-import { inTransaction } from './db/open.ts';
 import { LiveHub } from './live/hub.ts';
 import { openApi } from './openapi.ts';
 import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
-import { photoRoutes } from './photos.ts';
-import { badInput, notFound } from './problem.ts';
+import { PhotoStore, photoHandlers } from './photos.ts';
+import { HttpProblem, notFound } from './problem.ts';
 import { problemHandler } from './problem-handler.ts';
-import { fileRoutes } from './readings/files.ts';
-import { readingRoutes } from './readings/routes.ts';
-import { timeParam } from './readings/times.ts';
-import { exchangeRoutes } from './records/exchange.ts';
-import { reportRoutes } from './records/reports.ts';
-import {
-  createRecord,
-  deleteRecord,
-  getRecord,
-  listRecords,
-  type RecordTable,
-  replaceRecord,
-  restoreRecord,
-  type Stored,
-} from './records/store.ts';
-import { checkRig, createUnit, deleteUnit, replaceUnit, restoreUnit } from './records/units.ts';
+import { fileHandlers } from './readings/files.ts';
+import { readingHandlers } from './readings/routes.ts';
+import { exchangeHandlers } from './records/exchange.ts';
+import { reportHandlers } from './records/reports.ts';
+import { type ChangeRecords, recordHandlers } from './records/routes.ts';
+import { type AnswerCheck, routerOf } from './routing.ts';
 import { sameSiteOnly } from './security.ts';
-import { watchRoutes } from './watch/routes.ts';
+import { watchHandlers } from './watch/routes.ts';
 import { WatchService } from './watch/service.ts';
 
-/** How one kind of document is kept. */
-interface RecordKind {
-  table: RecordTable;
-  create: Validator;
-  /** Checks a whole document, with id and version. */
-  replace: (value: unknown) => void;
-  onCreate: (raw: RawDatabase, doc: never, now: string) => Stored;
-  onReplace: (raw: RawDatabase, doc: never, now: string) => Stored;
-  onDelete: (raw: RawDatabase, id: string, now: string) => void;
-  onRestore: (raw: RawDatabase, id: string) => Stored;
-}
-type RawDatabase = Parameters<typeof listRecords>[0];
+/** Photos that nothing names any more are looked for this often, ms. */
+const SWEEP_MS = 3_600_000;
 
 export interface AppOptions {
   db: Knex;
   log: Logger;
   /** Folder of the built pages; none: the interface is not served. */
   webFolder?: string | undefined;
-  /** Folder of the photos; none: there are no photos. */
-  photoFolder?: string | undefined;
+  /** Folder of the photos. */
+  photoFolder: string;
   /** Host names to answer to besides loopback. */
   hosts?: readonly string[];
+  /** Called with every JSON answer before it is sent: tests hold it against its schema. */
+  checkAnswer?: AnswerCheck;
   /** Wall clock, ms since the epoch. */
   now?: () => number;
 }
@@ -68,60 +43,13 @@ export interface App {
   express: Express;
   watch: WatchService;
   bench: BenchService;
+  photos: PhotoStore;
   hub: LiveHub;
   /** Start what runs by the clock. */
   start(): void;
   /** Stop it and put down what is in hand. */
   stop(): Promise<void>;
 }
-
-/** @throws HttpProblem 400 at every field that is wrong */
-function mustBe(valid: Validator, value: unknown): void {
-  if (!valid(value)) throw badInput(explain(valid.errors));
-}
-
-const kinds: Record<string, RecordKind> = {
-  units: {
-    table: 'units',
-    create: validators.newUnit,
-    replace: (value) => mustBe(validators.unit, value),
-    onCreate: (raw, doc: NewUnit, now) => createUnit(raw, doc, now),
-    onReplace: (raw, doc: Unit, now) => replaceUnit(raw, doc, now),
-    onDelete: deleteUnit,
-    onRestore: restoreUnit,
-  },
-  rigs: {
-    table: 'rigs',
-    create: validators.newRig,
-    replace: (value) => mustBe(validators.rig, value),
-    onCreate: (raw, doc: NewRig, now) => {
-      checkRig(raw, doc);
-      return createRecord<Rig>(raw, 'rigs', doc, now);
-    },
-    onReplace: (raw, doc: Rig, now) => {
-      checkRig(raw, doc);
-      return replaceRecord<Rig>(raw, 'rigs', doc, now);
-    },
-    onDelete: (raw, id, now) => deleteRecord(raw, 'rigs', id, now),
-    onRestore: (raw, id) => {
-      const rig = restoreRecord<Rig>(raw, 'rigs', id);
-      checkRig(raw, rig);
-      return rig;
-    },
-  },
-  monitors: {
-    table: 'monitors',
-    create: validators.newMonitor,
-    replace: (value) => {
-      const { id: _id, version: _version, ...rest } = value as Monitor;
-      mustBe(validators.newMonitor, rest);
-    },
-    onCreate: (raw, doc: NewMonitor, now) => createRecord<Monitor>(raw, 'monitors', doc, now),
-    onReplace: (raw, doc: Monitor, now) => replaceRecord<Monitor>(raw, 'monitors', doc, now),
-    onDelete: (raw, id, now) => deleteRecord(raw, 'monitors', id, now),
-    onRestore: (raw, id) => restoreRecord<Monitor>(raw, 'monitors', id),
-  },
-};
 
 /** Everything the server is, without a port. */
 export async function createApp(options: AppOptions): Promise<App> {
@@ -136,7 +64,6 @@ export async function createApp(options: AppOptions): Promise<App> {
   const app = express();
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
-  app.use(pinoHttp({ logger: log, autoLogging: false, quietReqLogger: true }));
   app.use(sameSiteOnly(options.hosts));
   app.use(
     helmet({
@@ -159,99 +86,44 @@ export async function createApp(options: AppOptions): Promise<App> {
     if (build) res.setHeader(BUILD_HEADER, build);
     next();
   });
-  api.get('/health', (_req, res) => {
-    res.json({ status: 'ok' });
-  });
-  const description = openApi();
-  api.get('/openapi.json', (_req, res) => {
-    res.json(description);
-  });
   api.post('/calc/:operation', express.json({ limit: 10_000_000, strict: false, type: () => true }), (req, res) => {
     res.json(runOperation(req.params.operation as string, req.body));
   });
-  api.use(readingRoutes(db, watch, now));
-  api.use(watchRoutes(db, watch));
-  api.use(fileRoutes(db, watch, hub, now));
-  api.use(reportRoutes(db, now));
-  if (options.photoFolder) api.use(photoRoutes(options.photoFolder));
-
-  const small = express.json({ limit: 1_000_000, strict: false });
-  const changed = async <T>(work: (raw: RawDatabase) => T): Promise<T> => {
+  api.all('/calc/:operation', (req, res) => {
+    res.setHeader('Allow', 'POST');
+    throw new HttpProblem(405, `${req.method} is not a method of this address`, { detail: 'Use POST.' });
+  });
+  const change: ChangeRecords = async (work) => {
     const result = await watch.changeRecords(work);
     bench.followAll();
     return result;
   };
-  api.use(exchangeRoutes(db, changed, now));
-  for (const [path, kind] of Object.entries(kinds)) {
-    const nowIso = () => new Date(now()).toISOString();
-    api.get(`/${path}`, async (_req, res) => {
-      res.json(await inTransaction(db, (raw) => listRecords(raw, kind.table)));
-    });
-    api.post(`/${path}`, small, async (req, res) => {
-      mustBe(kind.create, req.body);
-      const doc = await changed((raw) => kind.onCreate(raw, req.body as never, nowIso()));
-      res.status(201).location(`/api/${path}/${doc.id}`).json(doc);
-    });
-    api.get(`/${path}/:id`, async (req, res) => {
-      res.json(await inTransaction(db, (raw) => getRecord(raw, kind.table, req.params.id)));
-    });
-    api.put(`/${path}/:id`, small, async (req, res) => {
-      const body: unknown = req.body;
-      if (typeof body !== 'object' || body === null || Array.isArray(body))
-        throw badInput([{ pointer: '', detail: 'must be an object' }]);
-      const doc = { id: req.params.id, ...body } as Stored;
-      if (doc.id !== req.params.id) throw badInput([{ pointer: '/id', detail: 'is not the id of the address' }]);
-      if (!Number.isInteger(doc.version))
-        throw badInput([{ pointer: '/version', detail: 'is missing: send the version you read' }]);
-      kind.replace(doc);
-      res.json(await changed((raw) => kind.onReplace(raw, doc as never, nowIso())));
-    });
-    api.delete(`/${path}/:id`, async (req, res) => {
-      await changed((raw) => kind.onDelete(raw, req.params.id, nowIso()));
-      res.status(204).end();
-    });
-    api.post(`/${path}/:id/restore`, async (req, res) => {
-      res.json(await changed((raw) => kind.onRestore(raw, req.params.id)));
-    });
-  }
-
-  api.get('/rigs/:rig/watch', (req, res) => {
-    res.json(watch.view(req.params.rig));
-  });
-  api.post('/rigs/:rig/silence', small, async (req, res) => {
-    mustBe(validators.silence, req.body);
-    res.json(await watch.silence(req.params.rig as string, (req.body as { minutes: number }).minutes));
-  });
-  api.get('/rigs/:rig/alarms', async (req, res) => {
-    const limit = req.query.limit === undefined ? 200 : Number(req.query.limit);
-    if (!Number.isInteger(limit) || limit < 1 || limit > 5000)
-      throw badInput([{ pointer: '/limit', detail: 'must be a whole number from 1 to 5000' }]);
-    res.json(
-      await watch.alarms(req.params.rig, {
-        active: req.query.active === 'true',
-        limit,
-        fromMs: timeParam(req.query.from, 'from'),
-        toMs: timeParam(req.query.to, 'to'),
-      }),
-    );
-  });
-  api.post('/rigs/:rig/alarms/:alarm/acknowledge', async (req, res) => {
-    res.json(await watch.acknowledge(req.params.rig, req.params.alarm));
-  });
-  api.get('/rigs/:rig/live', (req, res) => {
-    if (!watch.has(req.params.rig)) throw notFound('rig');
-    hub.add(req.params.rig, res);
-  });
-  api.get('/rigs/:rig/bench', (req, res) => {
-    if (!watch.has(req.params.rig)) throw notFound('rig');
-    res.json(bench.view(req.params.rig));
-  });
-  api.post('/rigs/:rig/bench', small, async (req, res) => {
-    const rigId = req.params.rig as string;
-    if (!watch.has(rigId)) throw notFound('rig');
-    mustBe(validators.benchCommand, req.body);
-    res.json(await bench.command(rigId, req.body as BenchCommand));
-  });
+  const photos = new PhotoStore(options.photoFolder);
+  const description = openApi();
+  api.use(
+    routerOf(
+      {
+        health: () => ({ status: 'ok' }),
+        openApi: () => description,
+        ...recordHandlers(db, change, now),
+        ...exchangeHandlers(db, change, photos, now),
+        ...readingHandlers(db, watch, now),
+        ...fileHandlers(db, watch, hub, now),
+        ...watchHandlers(db, watch, hub),
+        ...reportHandlers(db, now),
+        ...photoHandlers(photos),
+        bench({ params }) {
+          if (!watch.has(params.rig)) throw notFound('rig');
+          return bench.view(params.rig);
+        },
+        benchCommand({ params, body }) {
+          if (!watch.has(params.rig)) throw notFound('rig');
+          return bench.command(params.rig, body);
+        },
+      },
+      options.checkAnswer,
+    ),
+  );
   api.use((req) => {
     throw notFound(`route as ${req.method} /api${req.path}`);
   });
@@ -260,14 +132,20 @@ export async function createApp(options: AppOptions): Promise<App> {
   app.use(problemHandler(log));
 
   let ticker: NodeJS.Timeout | null = null;
+  let sweeper: NodeJS.Timeout | null = null;
+  const sweep = () => photos.sweep(db, now()).catch((err) => log.error({ err }, 'photos could not be tidied'));
   let ticking = false;
   return {
     express: app,
     watch,
     bench,
+    photos,
     hub,
     start() {
       bench.start();
+      void sweep();
+      sweeper = setInterval(sweep, SWEEP_MS);
+      sweeper.unref();
       ticker = setInterval(async () => {
         if (ticking) return;
         ticking = true;
@@ -281,6 +159,7 @@ export async function createApp(options: AppOptions): Promise<App> {
     },
     async stop() {
       if (ticker) clearInterval(ticker);
+      if (sweeper) clearInterval(sweeper);
       await bench.stop();
       hub.close();
     },

@@ -1,8 +1,10 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { type TestServer, testServer } from './testing.ts';
+import type { RigExport } from '#schema/exchange.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { makeCar, T0, type TestServer, testServer } from './testing.ts';
 
 let s: TestServer;
 beforeEach(async () => {
@@ -43,7 +45,7 @@ describe('photos', () => {
       .set('Content-Type', 'image/jpeg')
       .send(Buffer.from('not a picture at all'))
       .expect(415);
-    expect(text.body.detail).toBe('It could not be read as an image. Send a JPEG, PNG or WebP.');
+    expect(text.body.detail).toBe('That file isn’t an image. Send a JPEG, PNG or WebP.');
     const torn = (await withPlace()).subarray(0, 3000);
     await s.http.post('/api/photos').set('Content-Type', 'image/jpeg').send(torn).expect(415);
     await s.http.post('/api/photos').set('Content-Type', 'image/jpeg').send(Buffer.alloc(0)).expect(400);
@@ -54,5 +56,78 @@ describe('photos', () => {
   });
   it('an address outside of the folder is no photo', async () => {
     await s.http.get('/api/photos/..%2Fdruckwerk.sqlite').expect(404);
+  });
+});
+
+describe('photos of a rig', () => {
+  const DAY = 86_400_000;
+  const files = () => readdirSync(join(s.folder, 'photos')).map((f) => f.replace('.jpg', ''));
+  const add = async (): Promise<string> => {
+    const { id } = (
+      await s.http
+        .post('/api/photos')
+        .set('Content-Type', 'image/jpeg')
+        .send(await withPlace(300))
+        .expect(201)
+    ).body;
+    // As if it had come at the time of this server's clock.
+    utimesSync(join(s.folder, 'photos', `${id}.jpg`), s.clock.ms / 1000, s.clock.ms / 1000);
+    return id;
+  };
+  /** The car with photos on its first wheel. */
+  async function withPhotos(unit: Unit, photos: string[]): Promise<Unit> {
+    const next = structuredClone(unit);
+    const [wheel] = next.axles[0]?.wheels ?? [];
+    if (wheel) wheel.fitting = { done: [], photos };
+    return (await s.http.put(`/api/units/${unit.id}`).send(next).expect(200)).body;
+  }
+  const sweep = () => s.app.photos.sweep(s.db, s.clock.ms);
+
+  it('are deleted from the disk a day after nothing names them any more', async () => {
+    let { unit } = await makeCar(s);
+    const [one, two] = [await add(), await add()];
+    unit = await withPhotos(unit, [one, two]);
+    s.clock.ms = T0 + 10 * DAY;
+    expect(await sweep()).toBe(0);
+    await withPhotos(unit, [two]);
+    expect(await sweep()).toBe(1);
+    expect(files()).toEqual([two]);
+    const fresh = await add();
+    expect(await sweep()).toBe(0);
+    expect(files().sort()).toEqual([two, fresh].sort());
+  });
+
+  it('of a deleted unit stay for thirty days, for the deletion can be taken back', async () => {
+    const { unit, rig } = await makeCar(s);
+    const photo = await add();
+    await withPhotos(unit, [photo]);
+    const steps = [
+      { do: 'delete', kind: 'rigs', id: rig.id },
+      { do: 'delete', kind: 'units', id: unit.id },
+    ];
+    await s.http.post('/api/changes').send({ steps }).expect(200);
+    s.clock.ms = T0 + 29 * DAY;
+    expect(await sweep()).toBe(0);
+    s.clock.ms = T0 + 31 * DAY;
+    expect(await sweep()).toBe(1);
+  });
+
+  it('go out and come in with their rig, under ids of their own', async () => {
+    const { unit, rig } = await makeCar(s);
+    const photo = await add();
+    await withPhotos(unit, [photo]);
+    const doc = (await s.http.get(`/api/rigs/${rig.id}/export`).expect(200)).body as RigExport;
+    expect(Object.keys(doc.photos ?? {})).toEqual([photo]);
+    expect((await s.http.post('/api/rigs/import/preview').send(doc).expect(200)).body.photos).toBe(1);
+    const made = (await s.http.post('/api/rigs/import?sensors=free').send(doc).expect(201)).body as Rig;
+    const copy = (await s.http.get(`/api/units/${made.unitIds[0]}`).expect(200)).body as Unit;
+    const [kept] = copy.axles[0]?.wheels[0]?.fitting?.photos ?? [];
+    expect(kept).not.toBe(photo);
+    expect((await s.http.get(`/api/photos/${kept}`).expect(200)).headers['content-type']).toBe('image/jpeg');
+    const bad = await s.http
+      .post('/api/rigs/import?sensors=free')
+      .send({ ...doc, photos: { [photo]: 'bm8gcGljdHVyZQ==' } })
+      .expect(400);
+    expect(bad.body.errors).toEqual([{ pointer: `/photos/${photo}`, detail: 'isn’t an image' }]);
   });
 });

@@ -1,20 +1,23 @@
+import { STATUS_CODES } from 'node:http';
 import type { FieldProblem, Problem } from '#schema/problem.ts';
 
-/** An answer that is a problem (RFC 9457). Thrown anywhere under a route, sent by `problemHandler`. */
+/**
+ * An answer that is a problem (RFC 9457). Thrown anywhere under a route, sent by `problemHandler`. Its type is `about:blank`, so its title
+ * is the status's own; what went wrong is in the detail.
+ */
 export class HttpProblem extends Error {
   readonly status: number;
-  readonly title: string;
   readonly errors: FieldProblem[] | undefined;
   readonly extra: Record<string, unknown>;
 
+  /** @param what went wrong, as a sentence without its full stop @param options.detail more sentences */
   constructor(
     status: number,
-    title: string,
+    what: string,
     options: { detail?: string; errors?: FieldProblem[]; extra?: Record<string, unknown> } = {},
   ) {
-    super(options.detail ?? title);
+    super(options.detail === undefined ? what : `${what}. ${options.detail}`);
     this.status = status;
-    this.title = title;
     this.errors = options.errors;
     this.extra = options.extra ?? {};
   }
@@ -22,19 +25,20 @@ export class HttpProblem extends Error {
   body(): Problem {
     return {
       type: 'about:blank',
-      title: this.title,
+      title: STATUS_CODES[this.status] ?? 'Error',
       status: this.status,
-      ...(this.message === this.title ? {} : { detail: this.message }),
+      detail: this.message,
       ...(this.errors ? { errors: this.errors } : {}),
       ...this.extra,
     };
   }
 }
 
-/** Input that is wrong at one or more fields. */
-export const badInput = (errors: FieldProblem[], title = 'The input is not right'): HttpProblem =>
-  new HttpProblem(400, title, { errors, ...(errors[0] ? { detail: told(errors[0]) } : {}) });
-
-const told = (e: FieldProblem) => (e.pointer ? `${e.pointer}: ${e.detail}` : e.detail);
+/** Input that is wrong at one or more fields. @param what stands before the first fault in the detail */
+export const badInput = (errors: FieldProblem[], what?: string): HttpProblem => {
+  const [first] = errors;
+  const fault = first && (first.pointer ? `${first.pointer}: ${first.detail}` : `The input ${first.detail}`);
+  return new HttpProblem(400, what ?? fault ?? 'The input is wrong', { errors, ...(what && fault ? { detail: fault } : {}) });
+};
 
 export const notFound = (what: string): HttpProblem => new HttpProblem(404, `There is no such ${what}`);

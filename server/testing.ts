@@ -8,6 +8,7 @@ import { limitsFor } from '#core/alarms/limits.ts';
 import { makeAxle } from '#core/rig/positions.ts';
 import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { type App, createApp } from './app.ts';
+import { checkAnswer } from './checked-answers.test-data.ts';
 import { openDatabase } from './db/open.ts';
 
 /** A server on a real file in a folder of its own, for tests. */
@@ -27,7 +28,13 @@ export const T0 = Date.UTC(2026, 4, 1, 8, 0, 0);
 
 export async function testServer(folder = mkdtempSync(join(tmpdir(), 'druckwerk-')), clock = { ms: T0 }): Promise<TestServer> {
   const db = await openDatabase(join(folder, 'druckwerk.sqlite'));
-  const app = await createApp({ db, log: pino({ level: 'silent' }), now: () => clock.ms, photoFolder: join(folder, 'photos') });
+  const app = await createApp({
+    db,
+    log: pino({ level: 'silent' }),
+    now: () => clock.ms,
+    photoFolder: join(folder, 'photos'),
+    checkAnswer,
+  });
   return {
     app,
     db,

@@ -1,3 +1,4 @@
+import type { LearnedRise } from '#schema/history.ts';
 import { STANDARD_AMBIENT_KPA } from '../air/atmosphere.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
 
@@ -72,14 +73,7 @@ export function seenRuns(readings: readonly RunReading[]): SeenRun[] {
   return runs;
 }
 
-/** What runs of an axle's wheels add, with its spread. */
-export interface LearnedRise {
-  /** Median over the runs: one hot hub or one leaking tire does not move it. */
-  share: number;
-  /** Spread as a standard deviation, from the median distance to the median (times 1.4826, normal law); null with one run. */
-  sd: number | null;
-  runs: number;
-}
+export type { LearnedRise };
 
 function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);

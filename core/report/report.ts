@@ -1,59 +1,11 @@
 import type { LoadState } from '#schema/common.ts';
 import type { Monitor } from '#schema/monitor.ts';
+import type { OpenItem, Report, ReportWheel } from '#schema/report.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { type GaugePair, judgeGauge, type SetJudgement } from '../fitting/gauge.ts';
 import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
 
-/** The commissioning report as data: what was set, fitted, measured and proved, and what is open. */
-export interface Report {
-  format: 'druckwerk-report';
-  version: 1;
-  at: string;
-  rig: { name: string; note?: string; loadState: LoadState; units: string[] };
-  monitor: string | null;
-  wheels: ReportWheel[];
-  gauge: { errorKpa: number; blame: SetJudgement['blame'] } | null;
-  keyed: { at: string; groups: Record<string, { low: number | null; high: number | null }>; unit: string | null } | null;
-  proof: { position: string; seconds: number | null; practice: boolean } | null;
-  open: OpenItem[];
-}
-
-export interface ReportWheel {
-  position: string;
-  sensorId: string | null;
-  kind: string | null;
-  stem: string | null;
-  /** An override of a fitting that was judged "no", in the owner's words. */
-  override: string | null;
-  coldKpa: number | null;
-  coldTempC: number | null;
-  lowKpa: number | null;
-  highKpa: number | null;
-  hotC: number | null;
-  steps: string[];
-  leak: 'none' | 'bubbles' | null;
-  note: string | null;
-  photos: string[];
-  gaugeKpa: number | null;
-  sensorKpa: number | null;
-  differenceKpa: number | null;
-  verdict: string | null;
-}
-
-export interface OpenItem {
-  code:
-    | 'noSensor'
-    | 'noCold'
-    | 'noLimits'
-    | 'notFitted'
-    | 'bubbles'
-    | 'suspect'
-    | 'notKeyed'
-    | 'noProof'
-    | 'notRetightened'
-    | 'noGauge';
-  positions: string[];
-}
+export type { OpenItem, Report, ReportWheel };
 
 /** The gauge pairs of a rig, as they were noted. */
 export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {

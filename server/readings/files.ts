@@ -1,20 +1,18 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { Router } from 'express';
 import type { Knex } from 'knex';
 import Papa from 'papaparse';
 import { type ColumnMapping, type FileReading, isZone, type LineFault, needsZone, readLine } from '#core/files/columns.ts';
-import { explain } from '#schema/explain.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import { validators } from '../../generated/records.js';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
+import { type Handlers, mustBe, WRITTEN } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { linesOf } from './lines.ts';
 import type { ReadingRow } from './routes.ts';
-import { timeParam } from './times.ts';
 
 /** Readings kept in one transaction. */
 const BATCH = 4000;
@@ -152,75 +150,13 @@ class FileIntake {
 /** Columns of a file of readings. */
 const READING_COLUMNS = ['time', 'position', 'sensorId', 'pressureKpa', 'tempC', 'batteryV', 'rssiDbm', 'source'];
 
-export function fileRoutes(db: Knex, watch: WatchService, hub: LiveHub, now: () => number): Router {
-  const router = Router();
-
-  // The file is the body; how to read it stands in the query. What was read before a cancel is kept.
-  router.post('/rigs/:rig/import-readings', async (req, res) => {
-    const rigId = req.params.rig;
-    const wheels = watch.wheels(rigId);
-    let mapping: unknown;
-    try {
-      mapping = JSON.parse(String(req.query.mapping ?? ''));
-    } catch {
-      throw badInput([{ pointer: '/mapping', detail: 'is missing or is not JSON' }]);
-    }
-    if (!validators.columnMapping(mapping)) throw badInput(explain(validators.columnMapping.errors));
-    const m = mapping as ColumnMapping;
-    if (needsZone(m.timeFormat) && !isZone(m.zone))
-      throw badInput([{ pointer: '/zone', detail: `there is no time zone ${m.zone}` }]);
-    const sensors = new Map<string, string>();
-    for (const w of wheels) {
-      if (!w.wheel.sensor) continue;
-      sensors.set(w.position, w.wheel.sensor.id);
-      sensors.set(w.wheel.sensor.id, w.wheel.sensor.id);
-    }
-    const job = String(req.query.job ?? '').slice(0, 64);
-    const intake = new FileIntake(m, sensors, watch, now());
-    const { answer } = intake;
-    let toldAt = 0;
-    try {
-      for await (const lines of linesOf(req, (n) => {
-        answer.bytes += n;
-      })) {
-        for (const line of lines) {
-          intake.line(line);
-          if (intake.full) await intake.flush();
-        }
-        if (job !== '' && Date.now() - toldAt > TOLD_EVERY_MS) {
-          toldAt = Date.now();
-          hub.send(rigId, 'import', { job, ...answer, refused: answer.refused.slice(-5) });
-        }
-      }
-    } catch (error) {
-      // The sender went away: that is a cancel. Whole lines that came are kept.
-      if (!req.destroyed && !(error as Error).message.includes('aborted')) throw error;
-      answer.cancelled = true;
-    }
-    await intake.flush();
-    const shape = String(req.query.shape ?? '').slice(0, 2000);
-    if (shape !== '' && answer.accepted + answer.repeated > 0) {
-      await inTransaction(db, (raw) =>
-        raw
-          .prepare(
-            'insert into file_shapes (shape, mapping, used_at) values (?, ?, ?) on conflict (shape) do update set mapping = excluded.mapping, used_at = excluded.used_at',
-          )
-          .run(shape, JSON.stringify(m), new Date(now()).toISOString()),
-      );
-    }
-    if (job !== '') hub.send(rigId, 'import', { job, ...answer, done: true });
-    if (!answer.cancelled) res.json(answer);
-  });
-
-  router.get('/file-shapes', async (req, res) => {
-    const shape = String(req.query.shape ?? '');
-    const row = await inTransaction(
-      db,
-      (raw) => raw.prepare('select mapping from file_shapes where shape = ?').pluck().get(shape) as string | undefined,
-    );
-    res.json({ mapping: row === undefined ? null : JSON.parse(row) });
-  });
-
+/** Files of readings and alarms, in and out. */
+export function fileHandlers(
+  db: Knex,
+  watch: WatchService,
+  hub: LiveHub,
+  now: () => number,
+): Pick<Handlers, 'importReadings' | 'fileShape' | 'exportReadings' | 'exportAlarms'> {
   /** Readings of a sensor page by page, so that any length is written in constant memory. */
   async function* pages(sensorIds: readonly string[], fromMs: number, toMs: number) {
     for (const id of sensorIds) {
@@ -241,56 +177,125 @@ export function fileRoutes(db: Knex, watch: WatchService, hub: LiveHub, now: () 
     }
   }
 
-  router.get('/rigs/:rig/export-readings', async (req, res) => {
-    const wheels = watch.wheels(req.params.rig).filter((w) => w.wheel.sensor);
-    const positions = new Map(wheels.map((w) => [w.wheel.sensor?.id as string, w.position]));
-    const fromMs = timeParam(req.query.from, 'from') ?? 0;
-    const toMs = timeParam(req.query.to, 'to') ?? 8.64e15;
-    const ndjson = req.query.format === 'ndjson';
-    res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
-    res.setHeader('Content-Disposition', `attachment; filename="readings.${ndjson ? 'ndjson' : 'csv'}"`);
-    const text = async function* () {
-      if (!ndjson) yield `${READING_COLUMNS.join()}\r\n`;
-      for await (const rows of pages([...positions.keys()], fromMs, toMs)) {
-        const named = rows.map((r) => ({
-          time: new Date(r.time_ms).toISOString(),
-          position: positions.get(r.sensor_id) as string,
-          sensorId: r.sensor_id,
-          pressureKpa: r.pressure_kpa,
-          tempC: r.temp_c,
-          batteryV: r.battery_v,
-          rssiDbm: r.rssi_dbm,
-          source: r.source,
-        }));
-        if (ndjson) yield named.map((r) => `${JSON.stringify(r)}\n`).join('');
-        else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
+  return {
+    async importReadings({ params, query, req }) {
+      const rigId = params.rig;
+      const wheels = watch.wheels(rigId);
+      let mapping: unknown;
+      try {
+        mapping = JSON.parse(query.mapping);
+      } catch {
+        throw badInput([{ pointer: '/mapping', detail: 'is missing or is not JSON' }]);
       }
-    };
-    // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
-    await pipeline(Readable.from(text()), res);
-  });
+      mustBe(validators.columnMapping, mapping);
+      const m: ColumnMapping = mapping;
+      if (needsZone(m.timeFormat) && !isZone(m.zone))
+        throw badInput([{ pointer: '/zone', detail: `there is no time zone ${m.zone}` }]);
+      const sensors = new Map<string, string>();
+      for (const w of wheels) {
+        if (!w.wheel.sensor) continue;
+        sensors.set(w.position, w.wheel.sensor.id);
+        sensors.set(w.wheel.sensor.id, w.wheel.sensor.id);
+      }
+      const job = query.job ?? '';
+      const intake = new FileIntake(m, sensors, watch, now());
+      const { answer } = intake;
+      let toldAt = 0;
+      try {
+        for await (const lines of linesOf(req, (n) => {
+          answer.bytes += n;
+        })) {
+          for (const line of lines) {
+            intake.line(line);
+            if (intake.full) await intake.flush();
+          }
+          if (job !== '' && Date.now() - toldAt > TOLD_EVERY_MS) {
+            toldAt = Date.now();
+            hub.send(rigId, 'import', { job, ...answer, refused: answer.refused.slice(-5) });
+          }
+        }
+      } catch (error) {
+        // The sender went away: that is a cancel. Whole lines that came are kept.
+        if (!req.destroyed && !(error as Error).message.includes('aborted')) throw error;
+        answer.cancelled = true;
+      }
+      await intake.flush();
+      const shape = query.shape ?? '';
+      if (shape !== '' && answer.accepted + answer.repeated > 0) {
+        await inTransaction(db, (raw) =>
+          raw
+            .prepare(
+              'insert into file_shapes (shape, mapping, used_at) values (?, ?, ?) on conflict (shape) do update set mapping = excluded.mapping, used_at = excluded.used_at',
+            )
+            .run(shape, JSON.stringify(m), new Date(now()).toISOString()),
+        );
+      }
+      if (job !== '') hub.send(rigId, 'import', { job, ...answer, done: true });
+      return answer.cancelled ? WRITTEN : answer;
+    },
 
-  router.get('/rigs/:rig/export-alarms', async (req, res) => {
-    const alarms = await watch.alarms(req.params.rig, { limit: 100_000 });
-    const ndjson = req.query.format === 'ndjson';
-    res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
-    res.setHeader('Content-Disposition', `attachment; filename="alarms.${ndjson ? 'ndjson' : 'csv'}"`);
-    if (ndjson) return void res.send(alarms.map((a) => `${JSON.stringify(a)}\n`).join(''));
-    const columns = [
-      'fromTime',
-      'toTime',
-      'position',
-      'sensorId',
-      'kind',
-      'severity',
-      'limit',
-      'value',
-      'worst',
-      'acknowledgedAt',
-      'practice',
-    ];
-    res.send(`${Papa.unparse(alarms, { columns })}\r\n`);
-  });
+    async fileShape({ query }) {
+      const row = await inTransaction(
+        db,
+        (raw) => raw.prepare('select mapping from file_shapes where shape = ?').pluck().get(query.shape) as string | undefined,
+      );
+      return { mapping: row === undefined ? null : JSON.parse(row) };
+    },
 
-  return router;
+    async exportReadings({ params, query, res }) {
+      const wheels = watch.wheels(params.rig).filter((w) => w.wheel.sensor);
+      const positions = new Map(wheels.map((w) => [w.wheel.sensor?.id as string, w.position]));
+      const fromMs = query.from === undefined ? 0 : Date.parse(query.from);
+      const toMs = query.to === undefined ? 8.64e15 : Date.parse(query.to);
+      const ndjson = query.format === 'ndjson';
+      res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
+      res.setHeader('Content-Disposition', `attachment; filename="readings.${ndjson ? 'ndjson' : 'csv'}"`);
+      const text = async function* () {
+        if (!ndjson) yield `${READING_COLUMNS.join()}\r\n`;
+        for await (const rows of pages([...positions.keys()], fromMs, toMs)) {
+          const named = rows.map((r) => ({
+            time: new Date(r.time_ms).toISOString(),
+            position: positions.get(r.sensor_id) as string,
+            sensorId: r.sensor_id,
+            pressureKpa: r.pressure_kpa,
+            tempC: r.temp_c,
+            batteryV: r.battery_v,
+            rssiDbm: r.rssi_dbm,
+            source: r.source,
+          }));
+          if (ndjson) yield named.map((r) => `${JSON.stringify(r)}\n`).join('');
+          else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
+        }
+      };
+      // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
+      await pipeline(Readable.from(text()), res);
+      return WRITTEN;
+    },
+
+    async exportAlarms({ params, query, res }) {
+      const alarms = await watch.alarms(params.rig, { limit: 100_000 });
+      const ndjson = query.format === 'ndjson';
+      res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
+      res.setHeader('Content-Disposition', `attachment; filename="alarms.${ndjson ? 'ndjson' : 'csv'}"`);
+      if (ndjson) {
+        res.send(alarms.map((a) => `${JSON.stringify(a)}\n`).join(''));
+        return WRITTEN;
+      }
+      const columns = [
+        'fromTime',
+        'toTime',
+        'position',
+        'sensorId',
+        'kind',
+        'severity',
+        'limit',
+        'value',
+        'worst',
+        'acknowledgedAt',
+        'practice',
+      ];
+      res.send(`${Papa.unparse(alarms, { columns })}\r\n`);
+      return WRITTEN;
+    },
+  };
 }

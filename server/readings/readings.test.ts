@@ -107,8 +107,8 @@ describe('POST /api/readings', () => {
     await ndjson(['not json']).expect(400);
     expect(
       (await s.http.post('/api/readings').set('Content-Type', 'application/json').send('[{"pressureKpa":NaN}]').expect(400)).body
-        .title,
-    ).toBe('The body is not JSON');
+        .detail,
+    ).toContain('The body is not JSON');
     await s.http.post('/api/readings').set('Content-Type', 'text/plain').send('x').expect(415);
   });
 
@@ -126,7 +126,7 @@ describe('POST /api/readings', () => {
     let text = '';
     for await (const chunk of res) text += chunk;
     expect(res.statusCode).toBe(413);
-    expect(JSON.parse(text).title).toBe('The body is too large');
+    expect(JSON.parse(text).detail).toContain('The body is too large');
     server.close();
   });
 

@@ -1,4 +1,4 @@
-import express, { type Request, Router } from 'express';
+import express, { type Request, type Response } from 'express';
 import type { Knex } from 'knex';
 import { type LearnedRise, learnedRise, type RunReading, seenRuns } from '#core/pressure/hot-run.ts';
 import { axleOf } from '#core/rig/positions.ts';
@@ -6,12 +6,12 @@ import type { FieldProblem } from '#schema/problem.ts';
 import type { IngestAnswer } from '#schema/reading.ts';
 import { inTransaction } from '../db/open.ts';
 import { badInput, HttpProblem } from '../problem.ts';
+import type { Handlers } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
 import { linesOf } from './lines.ts';
 import { quickReading } from './quick.ts';
-import { timeParam } from './times.ts';
 
 const BODY_LIMIT = 25_000_000;
 /** Readings kept in one transaction. */
@@ -115,8 +115,6 @@ async function takeStream(req: Request, intake: Intake): Promise<void> {
   }
 }
 
-const flag = (value: unknown) => value === 'true' || value === '1' || value === '';
-
 /** A reading as it is stored. */
 export interface ReadingRow {
   sensor_id: string;
@@ -128,108 +126,116 @@ export interface ReadingRow {
   source: string;
 }
 
-export function readingRoutes(db: Knex, watch: WatchService, now: () => number): Router {
-  const router = Router();
+const parseJson = express.json({ limit: BODY_LIMIT, strict: false });
+/** The JSON body of a request, for a route that takes other bodies too. */
+const jsonBody = (req: Request, res: Response): Promise<unknown> =>
+  new Promise((resolve, reject) => parseJson(req, res, (error?: unknown) => (error ? reject(error) : resolve(req.body))));
 
-  router.post('/readings', express.json({ limit: BODY_LIMIT, strict: false }), async (req, res) => {
-    const intake = new Intake(watch, now(), flag(req.query.history));
-    if (req.is('application/x-ndjson')) await takeStream(req, intake);
-    else if (req.is('application/json')) {
-      const list: unknown = req.body;
-      if (!Array.isArray(list)) throw badInput([{ pointer: '', detail: 'must be a list of readings' }]);
-      for (const [i, value] of list.entries()) if (intake.take(i + 1, value)) await intake.flush();
-    } else {
-      throw new HttpProblem(415, 'Send application/x-ndjson or a JSON array');
-    }
-    res.json(await intake.finish());
-  });
+const ms = (time: string | undefined): number | null => (time === undefined ? null : Date.parse(time));
 
-  router.get('/rigs/:rig/readings', async (req, res) => {
-    const rigId = req.params.rig;
-    const position = typeof req.query.position === 'string' ? req.query.position : null;
-    const wheels = watch.wheels(rigId).filter((w) => w.wheel.sensor && (position === null || w.position === position));
-    if (position !== null && !watch.wheels(rigId).some((w) => w.position === position)) {
-      throw badInput([{ pointer: '/position', detail: `${position} is not a wheel of this rig` }]);
-    }
-    const stepS = req.query.step === undefined ? null : Number(req.query.step);
-    if (stepS !== null && !(stepS >= 1 && stepS <= 86400 * 31)) {
-      throw badInput([{ pointer: '/step', detail: 'must be seconds between 1 and a month' }]);
-    }
-    const toMs = timeParam(req.query.to, 'to');
-    const fromMs = timeParam(req.query.from, 'from');
-    const answer = await inTransaction(db, (raw) => {
-      const last = raw.prepare('select max(time_ms) as ms from readings where sensor_id = ?');
-      const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
-      const end = toMs ?? ids.reduce((ms, { id }) => Math.max(ms, (last.get(id) as { ms: number | null }).ms ?? 0), 0);
-      const begin = fromMs ?? end - 24 * 3600_000;
-      if (begin > end) throw badInput([{ pointer: '/from', detail: 'is after `to`' }]);
-      const all = raw.prepare('select * from readings where sensor_id = ? and time_ms between ? and ? order by time_ms limit ?');
-      const stepped = raw.prepare(
-        `select sensor_id, (time_ms / cast(? as integer)) * cast(? as integer) as time_ms, avg(pressure_kpa) as pressure_kpa, min(pressure_kpa) as low, max(pressure_kpa) as high,
+/** Readings by program, and what is learned from them. */
+export function readingHandlers(
+  db: Knex,
+  watch: WatchService,
+  now: () => number,
+): Pick<Handlers, 'ingest' | 'readings' | 'hotRun'> {
+  return {
+    async ingest({ query, req, res }) {
+      const intake = new Intake(watch, now(), query.history !== undefined);
+      if (req.is('application/x-ndjson')) await takeStream(req, intake);
+      else if (req.is('application/json')) {
+        const list = await jsonBody(req, res);
+        if (!Array.isArray(list)) throw badInput([{ pointer: '', detail: 'must be a list of readings' }]);
+        for (const [i, value] of list.entries()) if (intake.take(i + 1, value)) await intake.flush();
+      } else {
+        throw new HttpProblem(415, 'Send application/x-ndjson or a JSON array');
+      }
+      return intake.finish();
+    },
+
+    async readings({ params, query }) {
+      const rigId = params.rig;
+      const position = query.position ?? null;
+      const wheels = watch.wheels(rigId).filter((w) => w.wheel.sensor && (position === null || w.position === position));
+      if (position !== null && !watch.wheels(rigId).some((w) => w.position === position)) {
+        throw badInput([{ pointer: '/position', detail: `${position} is not a wheel of this rig` }]);
+      }
+      const stepS = query.step ?? null;
+      const toMs = ms(query.to);
+      const fromMs = ms(query.from);
+      const answer = await inTransaction(db, (raw) => {
+        const last = raw.prepare('select max(time_ms) as ms from readings where sensor_id = ?');
+        const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
+        const end = toMs ?? ids.reduce((most, { id }) => Math.max(most, (last.get(id) as { ms: number | null }).ms ?? 0), 0);
+        const begin = fromMs ?? end - 24 * 3600_000;
+        if (begin > end) throw badInput([{ pointer: '/from', detail: 'is after `to`' }]);
+        const all = raw.prepare(
+          'select * from readings where sensor_id = ? and time_ms between ? and ? order by time_ms limit ?',
+        );
+        const stepped = raw.prepare(
+          `select sensor_id, (time_ms / cast(? as integer)) * cast(? as integer) as time_ms, avg(pressure_kpa) as pressure_kpa, min(pressure_kpa) as low, max(pressure_kpa) as high,
          avg(temp_c) as temp_c, avg(battery_v) as battery_v, avg(rssi_dbm) as rssi_dbm, count(*) as count
          from readings where sensor_id = ? and time_ms between ? and ? group by 2 order by 2 limit ?`,
-      );
-      const stepMs = Math.round((stepS ?? 0) * 1000);
-      const readings = ids.flatMap(({ position: p, id }) => {
-        const rows =
-          stepS === null ? all.all(id, begin, end, MOST_ROWS + 1) : stepped.all(stepMs, stepMs, id, begin, end, MOST_ROWS + 1);
-        return (rows as (ReadingRow & { low?: number; high?: number; count?: number })[]).map((r) => ({
-          position: p,
-          sensorId: r.sensor_id,
-          time: new Date(r.time_ms).toISOString(),
-          pressureKpa: r.pressure_kpa,
-          tempC: r.temp_c,
-          ...(r.battery_v === null ? {} : { batteryV: r.battery_v }),
-          ...(r.rssi_dbm === null ? {} : { rssiDbm: r.rssi_dbm }),
-          ...(stepS === null ? { source: r.source } : { lowestKpa: r.low, highestKpa: r.high, count: r.count }),
-        }));
+        );
+        const stepMs = Math.round((stepS ?? 0) * 1000);
+        const readings = ids.flatMap(({ position: p, id }) => {
+          const rows =
+            stepS === null ? all.all(id, begin, end, MOST_ROWS + 1) : stepped.all(stepMs, stepMs, id, begin, end, MOST_ROWS + 1);
+          return (rows as (ReadingRow & { low?: number; high?: number; count?: number })[]).map((r) => ({
+            position: p,
+            sensorId: r.sensor_id,
+            time: new Date(r.time_ms).toISOString(),
+            pressureKpa: r.pressure_kpa,
+            tempC: r.temp_c,
+            ...(r.battery_v === null ? {} : { batteryV: r.battery_v }),
+            ...(r.rssi_dbm === null ? {} : { rssiDbm: r.rssi_dbm }),
+            ...(stepS === null ? { source: r.source } : { lowestKpa: r.low, highestKpa: r.high, count: r.count }),
+          }));
+        });
+        const ahead = raw.prepare('select * from readings_ahead where sensor_id = ? order by time_ms limit ?');
+        const aheadOfClock = ids.flatMap(({ position: p, id }) =>
+          (ahead.all(id, MOST_AHEAD) as ReadingRow[]).map((r) => ({
+            position: p,
+            sensorId: r.sensor_id,
+            time: new Date(r.time_ms).toISOString(),
+            pressureKpa: r.pressure_kpa,
+            tempC: r.temp_c,
+          })),
+        );
+        return {
+          from: new Date(begin).toISOString(),
+          to: new Date(end).toISOString(),
+          readings,
+          ...(aheadOfClock.length > 0 ? { aheadOfClock } : {}),
+        };
       });
-      const ahead = raw.prepare('select * from readings_ahead where sensor_id = ? order by time_ms limit ?');
-      const aheadOfClock = ids.flatMap(({ position: p, id }) =>
-        (ahead.all(id, MOST_AHEAD) as ReadingRow[]).map((r) => ({
-          position: p,
-          sensorId: r.sensor_id,
-          time: new Date(r.time_ms).toISOString(),
-          pressureKpa: r.pressure_kpa,
-          tempC: r.temp_c,
-        })),
-      );
-      return {
-        from: new Date(begin).toISOString(),
-        to: new Date(end).toISOString(),
-        readings,
-        ...(aheadOfClock.length > 0 ? { aheadOfClock } : {}),
-      };
-    });
-    if (answer.readings.length > MOST_ROWS) {
-      throw new HttpProblem(400, 'Too many readings for one answer', {
-        detail: `More than ${MOST_ROWS}. Ask for a shorter time, one position, or a step.`,
-        errors: [{ pointer: '/step', detail: 'is needed for so long a time' }],
-      });
-    }
-    res.json(answer);
-  });
+      if (answer.readings.length > MOST_ROWS) {
+        throw new HttpProblem(400, 'Too many readings for one answer', {
+          detail: `More than ${MOST_ROWS}. Ask for a shorter time, one position, or a step.`,
+          errors: [{ pointer: '/step', detail: 'is needed for so long a time' }],
+        });
+      }
+      return answer;
+    },
 
-  // What an ordinary run adds to the cold pressure, learned axle by axle from the last two months of readings.
-  router.get('/rigs/:rig/hot-run', async (req, res) => {
-    const wheels = watch.wheels(req.params.rig).filter((w) => w.wheel.sensor && w.place !== 'S');
-    const runs = await inTransaction(db, (raw) => {
-      const byMinute = raw.prepare(
-        `select (time_ms / 60000) * 60 as timeS, max(pressure_kpa) as pressureKpa from readings
+    async hotRun({ params }) {
+      const wheels = watch.wheels(params.rig).filter((w) => w.wheel.sensor && w.place !== 'S');
+      const runs = await inTransaction(db, (raw) => {
+        const byMinute = raw.prepare(
+          `select (time_ms / 60000) * 60 as timeS, max(pressure_kpa) as pressureKpa from readings
          where sensor_id = ? and time_ms >= (select max(time_ms) from readings where sensor_id = ?) - ? group by 1 order by 1`,
-      );
-      return wheels.map((w) => {
-        const id = w.wheel.sensor?.id as string;
-        return { axle: axleOf(w.position), seen: seenRuns(byMinute.all(id, id, LEARN_MS) as RunReading[]) };
+        );
+        return wheels.map((w) => {
+          const id = w.wheel.sensor?.id as string;
+          return { axle: axleOf(w.position), seen: seenRuns(byMinute.all(id, id, LEARN_MS) as RunReading[]) };
+        });
       });
-    });
-    const axles: Record<string, LearnedRise> = {};
-    for (const axle of new Set(runs.map((r) => r.axle))) {
-      const learned = learnedRise(runs.filter((r) => r.axle === axle).flatMap((r) => r.seen));
-      if (learned) axles[axle] = learned;
-    }
-    res.json({ axles });
-  });
-
-  return router;
+      const axles: Record<string, LearnedRise> = {};
+      for (const axle of new Set(runs.map((r) => r.axle))) {
+        const learned = learnedRise(runs.filter((r) => r.axle === axle).flatMap((r) => r.seen));
+        if (learned) axles[axle] = learned;
+      }
+      return { axles };
+    },
+  };
 }

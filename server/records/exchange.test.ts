@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { AXLE_LAYOUTS, type AxleLayout, faultsOf } from '#core/rig/positions.ts';
-import { type RigExport, rigJsonSchema } from '#schema/exchange.ts';
+import type { RigExport } from '#schema/exchange.ts';
+import { rigJsonSchema } from '#schema/rig-schema.ts';
 import type { AlarmRule, NewUnit, Settings } from '#schema/unit.ts';
 import { makeCar, type TestServer, testServer } from '../testing.ts';
 
@@ -215,7 +216,9 @@ describe('a rig as a document', () => {
         .send({ name, unitIds: [unit.id], loadState: 'empty' })
         .expect(201);
     const res = await s.http.delete(`/api/units/${unit.id}`).expect(409);
-    expect(res.body.detail).toBe('It is part of Errand, To market, To the coast. Take it out there first.');
+    expect(res.body.detail).toBe(
+      'The unit is part of a rig. It is part of Errand, To market, To the coast. Take it out there first.',
+    );
     expect(res.body.rigs).toHaveLength(3);
   });
 });

@@ -1,34 +1,22 @@
 import type { Database } from 'better-sqlite3';
-import express, { Router } from 'express';
 import type { Knex } from 'knex';
 import { exportRig, sensorsOf, withoutSensors } from '#core/rig/exchange.ts';
 import { faultsOf } from '#core/rig/positions.ts';
-import { type ImportPreview, RIG_FORMAT, RIG_FORMAT_VERSION, type RigExport, rigJsonSchema } from '#schema/exchange.ts';
-import { explain } from '#schema/explain.ts';
+import type { ImportPreview, RigExport } from '#schema/exchange.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
-import type { Rig, Unit } from '#schema/unit.ts';
-import { validators } from '../../generated/records.js';
+import { rigJsonSchema } from '#schema/rig-schema.ts';
+import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
-import { badInput } from '../problem.ts';
+import { type PhotoStore, photosOf } from '../photos.ts';
+import { badInput, HttpProblem } from '../problem.ts';
+import { type Handlers, Reply, WRITTEN } from '../routing.ts';
+import type { ChangeRecords } from './routes.ts';
 import { createRecord, getRecord, listRecords } from './store.ts';
 import { createUnit } from './units.ts';
 
-/** Check a document that is to be imported. @throws HttpProblem 400 with everything that is wrong */
-function checked(body: unknown): RigExport {
-  const head = body as { format?: unknown; version?: unknown } | null;
-  if (typeof head === 'object' && head !== null) {
-    if (head.format !== RIG_FORMAT)
-      throw badInput([{ pointer: '/format', detail: `must be "${RIG_FORMAT}": this is another kind of file` }]);
-    if (head.version !== RIG_FORMAT_VERSION) {
-      throw badInput([
-        { pointer: '/version', detail: `is ${JSON.stringify(head.version)}; this program reads version ${RIG_FORMAT_VERSION}` },
-      ]);
-    }
-  }
-  const valid = validators.rigExport;
-  if (!valid(body)) throw badInput(explain(valid.errors));
-  const doc = body as RigExport;
+/** Check what the schema can't. @throws HttpProblem 400 with everything that is wrong */
+function checked(doc: RigExport): RigExport {
   const errors: FieldProblem[] = [];
   const seen = new Map<string, string>();
   doc.units.forEach((unit, i) => {
@@ -62,65 +50,101 @@ function takenOf(raw: Database, doc: RigExport): ImportPreview['taken'] {
   );
 }
 
-/** Rigs as documents of their own, to and fro. */
-export function exchangeRoutes(db: Knex, change: <T>(work: (raw: Database) => T) => Promise<T>, now: () => number): Router {
-  const router = Router();
-  router.get('/schema/rig.json', (_req, res) => {
-    res.type('application/schema+json').send(JSON.stringify(rigJsonSchema, null, 2));
-  });
-  router.get('/rigs/:rig/export', async (req, res) => {
-    const doc = await inTransaction(db, (raw) => {
-      const rig = getRecord<Rig>(raw, 'rigs', req.params.rig);
-      const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
-      const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
-      return exportRig(rig, units, monitor);
-    });
-    const file = doc.rig.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase();
-    res.attachment(`${file}.rig.json`).json(doc);
-  });
-  const body = express.json({ limit: 1_000_000, strict: false });
-  router.post('/rigs/import/preview', body, async (req, res) => {
-    const doc = checked(req.body);
-    const preview: ImportPreview = {
-      name: doc.rig.name,
-      units: doc.units.map((u) => ({
-        name: u.name,
-        wheels: u.axles.reduce((n, a) => n + a.wheels.length, u.spares.length),
-        sensors: sensorsOf(u).filter((w) => w.wheel.sensor).length,
-      })),
-      monitor: doc.monitor?.name ?? null,
-      taken: await inTransaction(db, (raw) => takenOf(raw, doc)),
-    };
-    res.json(preview);
-  });
-  router.post('/rigs/import', body, async (req, res) => {
-    const doc = checked(req.body);
-    const dropTaken = req.query.sensors === 'free';
-    const rig = await change((raw) => {
-      const at = new Date(now()).toISOString();
-      const taken = takenOf(raw, doc);
-      if (taken.length > 0 && !dropTaken) {
-        throw badInput(
-          taken.map((t) => ({ pointer: t.pointer, detail: `${t.sensorId} is already the sensor of ${t.by}` })),
-          'A sensor is on one wheel only',
-        );
+/** Photos that a document carries and its units name, by their id in the document. */
+const photosIn = (doc: RigExport): [string, string][] => {
+  const named = new Set(doc.units.flatMap(photosOf));
+  return Object.entries(doc.photos ?? {}).filter(([id]) => named.has(id));
+};
+
+/** Keep the photos of a document. @returns their ids here, by their ids in the document @throws HttpProblem 400 at one that is no image */
+async function keepPhotos(doc: RigExport, photos: PhotoStore): Promise<Map<string, string>> {
+  const kept = new Map<string, string>();
+  for (const [id, text] of photosIn(doc)) {
+    try {
+      kept.set(id, (await photos.add(Buffer.from(text, 'base64'))).id);
+    } catch (error) {
+      if (error instanceof HttpProblem) throw badInput([{ pointer: `/photos/${id}`, detail: 'isn’t an image' }]);
+      throw error;
+    }
+  }
+  return kept;
+}
+
+/** A unit that names the photos by their ids here; those that didn't come with it are left out. */
+function withPhotos(unit: NewUnit, kept: ReadonlyMap<string, string>): NewUnit {
+  const next = structuredClone(unit);
+  for (const { fitting } of [...next.axles.flatMap((a) => a.wheels), ...next.spares.map((s) => s.wheel)]) {
+    if (fitting?.photos) fitting.photos = fitting.photos.flatMap((id) => kept.get(id) ?? []);
+  }
+  return next;
+}
+
+/** Rigs as documents of their own, in and out. */
+export function exchangeHandlers(
+  db: Knex,
+  change: ChangeRecords,
+  photos: PhotoStore,
+  now: () => number,
+): Pick<Handlers, 'rigSchema' | 'rig.export' | 'rigs.previewImport' | 'rigs.import'> {
+  return {
+    rigSchema({ res }) {
+      res.type('application/schema+json').send(JSON.stringify(rigJsonSchema, null, 2));
+      return WRITTEN;
+    },
+    async 'rig.export'({ params, res }) {
+      const { doc, ids } = await inTransaction(db, (raw) => {
+        const rig = getRecord<Rig>(raw, 'rigs', params.rig);
+        const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
+        const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
+        return { doc: exportRig(rig, units, monitor), ids: units.flatMap(photosOf) };
+      });
+      const carried: Record<string, string> = {};
+      for (const id of ids) {
+        // A photo whose file is gone is left out; the rig still goes.
+        const photo = await photos.read(id).catch(() => null);
+        if (photo) carried[id] = photo.toString('base64');
       }
-      const ids = new Set(taken.map((t) => t.sensorId));
-      const unitIds = doc.units.map(
-        (u) =>
-          createUnit(
-            raw,
-            withoutSensors(u, (id) => ids.has(id)),
-            at,
-          ).id,
-      );
-      const known = doc.monitor && listRecords<Monitor>(raw, 'monitors').find((m) => sameMonitor(m, doc.monitor));
-      const monitorId = doc.monitor === null ? null : (known?.id ?? createRecord<Monitor>(raw, 'monitors', doc.monitor, at).id);
-      return createRecord<Rig>(raw, 'rigs', { ...doc.rig, unitIds, monitorId }, at);
-    });
-    res.status(201).location(`/api/rigs/${rig.id}`).json(rig);
-  });
-  return router;
+      res.attachment(`${doc.rig.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.rig.json`);
+      return Object.keys(carried).length === 0 ? doc : { ...doc, photos: carried };
+    },
+    async 'rigs.previewImport'({ body }) {
+      const doc = checked(body);
+      return {
+        name: doc.rig.name,
+        units: doc.units.map((u) => ({
+          name: u.name,
+          wheels: u.axles.reduce((n, a) => n + a.wheels.length, u.spares.length),
+          sensors: sensorsOf(u).filter((w) => w.wheel.sensor).length,
+        })),
+        monitor: doc.monitor?.name ?? null,
+        photos: photosIn(doc).length,
+        taken: await inTransaction(db, (raw) => takenOf(raw, doc)),
+      };
+    },
+    async 'rigs.import'({ query, body }) {
+      const doc = checked(body);
+      const kept = await keepPhotos(doc, photos);
+      const rig = await change((raw) => {
+        const at = new Date(now()).toISOString();
+        const taken = takenOf(raw, doc);
+        if (taken.length > 0 && query.sensors !== 'free') {
+          throw badInput(
+            taken.map((t) => ({ pointer: t.pointer, detail: `${t.sensorId} is already the sensor of ${t.by}` })),
+            'A sensor can only be on one wheel',
+          );
+        }
+        const ids = new Set(taken.map((t) => t.sensorId));
+        const unitIds = doc.units.map((u) => {
+          const free = withoutSensors(u, (id) => ids.has(id));
+          return createUnit(raw, withPhotos(free, kept), at).id;
+        });
+        const known = doc.monitor && listRecords<Monitor>(raw, 'monitors').find((m) => sameMonitor(m, doc.monitor));
+        const monitorId = doc.monitor === null ? null : (known?.id ?? createRecord<Monitor>(raw, 'monitors', doc.monitor, at).id);
+        return createRecord<Rig>(raw, 'rigs', { ...doc.rig, unitIds, monitorId }, at);
+      });
+      return new Reply(rig, { headers: { Location: `/api/rigs/${rig.id}` } });
+    },
+  };
 }
 
 /** The same description, whatever the order of its fields. */

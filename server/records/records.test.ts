@@ -204,3 +204,32 @@ describe('units and rigs', () => {
     ).toEqual(['/step']);
   });
 });
+
+describe('several changes that belong together', () => {
+  const steps = (...list: object[]) => s.http.post('/api/changes').send({ steps: list });
+
+  it('are all made, in their order', async () => {
+    const { unit, rig } = await makeCar(s);
+    const { body } = await steps({ do: 'delete', kind: 'rigs', id: rig.id }, { do: 'delete', kind: 'units', id: unit.id }).expect(
+      200,
+    );
+    expect([body.units, body.rigs]).toEqual([[], []]);
+    const back = await steps({ do: 'restore', kind: 'units', id: unit.id }, { do: 'restore', kind: 'rigs', id: rig.id }).expect(
+      200,
+    );
+    expect(back.body.rigs.map((r: { id: string }) => r.id)).toEqual([rig.id]);
+    const renamed = { ...unit, name: 'Barrow' };
+    const put = await steps({ do: 'putUnit', doc: renamed }, { do: 'putRig', doc: { ...rig, name: 'Round' } }).expect(200);
+    expect([put.body.units[0].name, put.body.units[0].version, put.body.rigs[0].name]).toEqual(['Barrow', 2, 'Round']);
+  });
+
+  it('are none of them made when one of them fails', async () => {
+    const { unit, rig } = await makeCar(s);
+    await steps({ do: 'putUnit', doc: { ...unit, name: 'Barrow' } }, { do: 'putRig', doc: { ...rig, version: 99 } }).expect(409);
+    await steps({ do: 'delete', kind: 'rigs', id: rig.id }, { do: 'delete', kind: 'units', id: 'nobody' }).expect(404);
+    expect((await s.http.get(`/api/units/${unit.id}`).expect(200)).body).toEqual(unit);
+    expect((await s.http.get(`/api/rigs/${rig.id}`).expect(200)).body).toEqual(rig);
+    await steps().expect(400);
+    await steps({ do: 'burn', kind: 'rigs', id: rig.id }).expect(400);
+  });
+});

@@ -1,11 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
-import { Router } from 'express';
 import type { Knex } from 'knex';
 import { buildReport, type Report } from '#core/report/report.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
+import { type Handlers, Reply } from '../routing.ts';
 import { getRecord, listRecords } from './store.ts';
 
 interface Row {
@@ -27,34 +27,32 @@ function reportNow(raw: Database, rigId: string, at: string): Report {
 const hashOf = ({ at: _at, ...rest }: Report): string => createHash('sha256').update(JSON.stringify(rest)).digest('hex');
 
 /** Commissioning reports: the one of now, and dated versions; a version that says the same as the last is not kept twice. */
-export function reportRoutes(db: Knex, now: () => number): Router {
-  const router = Router();
+export function reportHandlers(db: Knex, now: () => number): Pick<Handlers, 'report' | 'reports' | 'keepReport'> {
   const iso = () => new Date(now()).toISOString();
-  router.get('/rigs/:rig/report', async (req, res) => {
-    res.json(await inTransaction(db, (raw) => reportNow(raw, req.params.rig, iso())));
-  });
-  router.get('/rigs/:rig/reports', async (req, res) => {
-    const rows = await inTransaction(db, (raw) => {
-      getRecord<Rig>(raw, 'rigs', req.params.rig);
-      return raw.prepare('select id, at, doc from reports where rig_id = ? order by at desc').all(req.params.rig) as Row[];
-    });
-    res.json(rows.map((r) => ({ id: r.id, at: r.at, report: JSON.parse(r.doc) as Report })));
-  });
-  router.post('/rigs/:rig/reports', async (req, res) => {
-    const { row, fresh } = await inTransaction(db, (raw) => {
-      const report = reportNow(raw, req.params.rig, iso());
-      const hash = hashOf(report);
-      const last = raw.prepare('select * from reports where rig_id = ? order by at desc limit 1').get(req.params.rig) as
-        | Row
-        | undefined;
-      if (last?.hash === hash) return { row: last, fresh: false };
-      const made: Row = { id: randomUUID(), at: report.at, hash, doc: JSON.stringify(report) };
-      raw
-        .prepare('insert into reports (id, rig_id, at, hash, doc) values (?, ?, ?, ?, ?)')
-        .run(made.id, req.params.rig, made.at, hash, made.doc);
-      return { row: made, fresh: true };
-    });
-    res.status(fresh ? 201 : 200).json({ id: row.id, at: row.at, report: JSON.parse(row.doc) as Report });
-  });
-  return router;
+  return {
+    report: ({ params }) => inTransaction(db, (raw) => reportNow(raw, params.rig, iso())),
+    async reports({ params }) {
+      const rows = await inTransaction(db, (raw) => {
+        getRecord<Rig>(raw, 'rigs', params.rig);
+        return raw.prepare('select id, at, doc from reports where rig_id = ? order by at desc').all(params.rig) as Row[];
+      });
+      return rows.map((r) => ({ id: r.id, at: r.at, report: JSON.parse(r.doc) as Report }));
+    },
+    async keepReport({ params }) {
+      const { row, fresh } = await inTransaction(db, (raw) => {
+        const report = reportNow(raw, params.rig, iso());
+        const hash = hashOf(report);
+        const last = raw.prepare('select * from reports where rig_id = ? order by at desc limit 1').get(params.rig) as
+          | Row
+          | undefined;
+        if (last?.hash === hash) return { row: last, fresh: false };
+        const made: Row = { id: randomUUID(), at: report.at, hash, doc: JSON.stringify(report) };
+        raw
+          .prepare('insert into reports (id, rig_id, at, hash, doc) values (?, ?, ?, ?, ?)')
+          .run(made.id, params.rig, made.at, hash, made.doc);
+        return { row: made, fresh: true };
+      });
+      return new Reply({ id: row.id, at: row.at, report: JSON.parse(row.doc) as Report }, { status: fresh ? 201 : 200 });
+    },
+  };
 }

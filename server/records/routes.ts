@@ -1,0 +1,112 @@
+import type { Database } from 'better-sqlite3';
+import type { Knex } from 'knex';
+import type { ChangeStep } from '#schema/changes.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { inTransaction } from '../db/open.ts';
+import { badInput } from '../problem.ts';
+import { type Handlers, Reply } from '../routing.ts';
+import {
+  createRecord,
+  deleteRecord,
+  getRecord,
+  listRecords,
+  type RecordTable,
+  replaceRecord,
+  restoreRecord,
+  type Stored,
+} from './store.ts';
+import { checkRig, createUnit, deleteUnit, replaceUnit, restoreUnit } from './units.ts';
+
+/** Changes records in a transaction, with what follows from them for the watch. */
+export type ChangeRecords = <T>(work: (raw: Database) => T) => Promise<T>;
+
+const deleteOne = (raw: Database, table: RecordTable, id: string, now: string): void =>
+  table === 'units' ? deleteUnit(raw, id, now) : deleteRecord(raw, table, id, now);
+
+function restoreOne(raw: Database, table: RecordTable, id: string): Stored {
+  if (table === 'units') return restoreUnit(raw, id);
+  if (table === 'monitors') return restoreRecord<Monitor>(raw, table, id);
+  const rig = restoreRecord<Rig>(raw, table, id);
+  checkRig(raw, rig);
+  return rig;
+}
+
+function replaceRig(raw: Database, rig: Rig, now: string): Rig {
+  checkRig(raw, rig);
+  return replaceRecord<Rig>(raw, 'rigs', rig, now);
+}
+
+/** Make one step of a change. */
+function take(raw: Database, step: ChangeStep, now: string): void {
+  if (step.do === 'putUnit') replaceUnit(raw, step.doc, now);
+  else if (step.do === 'putRig') replaceRig(raw, step.doc, now);
+  else if (step.do === 'delete') deleteOne(raw, step.kind, step.id, now);
+  else restoreOne(raw, step.kind, step.id);
+}
+
+/** A document that was sent to an address. @throws HttpProblem 400 when it carries another id */
+function addressed<T extends { id?: string }>(body: T, id: string): T & { id: string } {
+  if (body.id !== undefined && body.id !== id) throw badInput([{ pointer: '/id', detail: 'is not the id of the address' }]);
+  return { ...body, id };
+}
+
+type Verb = 'list' | 'create' | 'read' | 'replace' | 'remove' | 'restore';
+
+/** Units, rigs and monitors. */
+export function recordHandlers(
+  db: Knex,
+  change: ChangeRecords,
+  now: () => number,
+): Pick<Handlers, `${'units' | 'rigs' | 'monitors'}.${Verb}` | 'change'> {
+  const iso = () => new Date(now()).toISOString();
+  const list = <T extends Stored>(table: RecordTable) => inTransaction(db, (raw) => listRecords<T>(raw, table));
+  const read = <T extends Stored>(table: RecordTable, id: string) => inTransaction(db, (raw) => getRecord<T>(raw, table, id));
+  const made = <T extends Stored>(table: RecordTable, doc: T) =>
+    new Reply(doc, { headers: { Location: `/api/${table}/${doc.id}` } });
+  const remove = (table: RecordTable) => async (id: string) => {
+    await change((raw) => deleteOne(raw, table, id, iso()));
+    return undefined;
+  };
+  return {
+    'units.list': () => list<Unit>('units'),
+    'units.create': async ({ body }) => made('units', await change((raw) => createUnit(raw, body, iso()))),
+    'units.read': ({ params }) => read<Unit>('units', params.id),
+    'units.replace': ({ params, body }) => change((raw) => replaceUnit(raw, addressed(body, params.id), iso())),
+    'units.remove': ({ params }) => remove('units')(params.id),
+    'units.restore': ({ params }) => change((raw) => restoreUnit(raw, params.id)),
+
+    'rigs.list': () => list<Rig>('rigs'),
+    'rigs.create': async ({ body }) =>
+      made(
+        'rigs',
+        await change((raw) => {
+          checkRig(raw, body);
+          return createRecord<Rig>(raw, 'rigs', body, iso());
+        }),
+      ),
+    'rigs.read': ({ params }) => read<Rig>('rigs', params.id),
+    'rigs.replace': ({ params, body }) => change((raw) => replaceRig(raw, addressed(body, params.id), iso())),
+    'rigs.remove': ({ params }) => remove('rigs')(params.id),
+    'rigs.restore': ({ params }) => change((raw) => restoreOne(raw, 'rigs', params.id) as Rig),
+
+    'monitors.list': () => list<Monitor>('monitors'),
+    'monitors.create': async ({ body }) =>
+      made('monitors', await change((raw) => createRecord<Monitor>(raw, 'monitors', body, iso()))),
+    'monitors.read': ({ params }) => read<Monitor>('monitors', params.id),
+    'monitors.replace': ({ params, body }) =>
+      change((raw) => replaceRecord<Monitor>(raw, 'monitors', addressed(body, params.id), iso())),
+    'monitors.remove': ({ params }) => remove('monitors')(params.id),
+    'monitors.restore': ({ params }) => change((raw) => restoreOne(raw, 'monitors', params.id) as Monitor),
+
+    change: ({ body }) =>
+      change((raw) => {
+        for (const step of body.steps) take(raw, step, iso());
+        return {
+          units: listRecords<Unit>(raw, 'units'),
+          rigs: listRecords<Rig>(raw, 'rigs'),
+          monitors: listRecords<Monitor>(raw, 'monitors'),
+        };
+      }),
+  };
+}

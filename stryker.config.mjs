@@ -1,0 +1,23 @@
+// See scripts/mutate.mjs: changes core one operator or constant at a time and sees whether a test notices.
+/** @type {import('@stryker-mutator/api/core').PartialStrykerOptions} */
+export default {
+  testRunner: 'vitest',
+  vitest: { configFile: 'vitest.mutate.config.ts', related: false },
+  plugins: ['@stryker-mutator/vitest-runner'],
+  mutate: ['core/**/*.ts', '!core/**/*.test.ts', '!core/**/*.reference.test.ts', '!core/**/*.test-data.ts'],
+  // Words and codes are compared by the tests of the pages; a changed text is no changed figure.
+  mutator: { excludedMutations: ['StringLiteral'] },
+  coverageAnalysis: 'perTest',
+  ignoreStatic: false,
+  concurrency: 2,
+  timeoutMS: 20_000,
+  ignorePatterns: ['dist', '.demo', '.tsbuild', 'docs', 'reports'],
+  reporters: ['json', 'clear-text'],
+  clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
+  jsonReporter: { fileName: 'reports/mutation.json' },
+  tempDirName: 'reports/sandbox',
+  checkers: [],
+  // The compiler here has no JavaScript interface to rewrite a tsconfig with; the tests need none.
+  tsconfigFile: 'none.json',
+  disableTypeChecks: false,
+};
