@@ -1,4 +1,7 @@
 import type { FieldProblem, Problem } from '#schema/problem.ts';
+import type { Answer, RouteName } from '#schema/routes.ts';
+import { paths } from '../../generated/paths.js';
+import { type AskOf, addressOf } from './address.ts';
 import { noteBuild } from './build.ts';
 
 /** An answer of the server that is a problem, or no answer at all (status 0). */
@@ -19,28 +22,32 @@ export class ApiProblem extends Error {
 const KEPT_ALIVE_BYTES = 32_768;
 
 /**
- * Ask the server. A save outlives its page: a field left by closing the tab is kept all the same.
- * @throws ApiProblem for every answer that is not one of success, and when there is none
+ * Ask the server. A save outlives its page: a field left by closing the tab is saved all the same.
+ * @throws ApiProblem for every answer that isn't a success, and when there is none
  */
-export async function api<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
+export async function ask<N extends RouteName>(name: N, asked: AskOf<N>): Promise<Answer<N>> {
+  const { body, raw, signal } = asked as { body?: unknown; raw?: Blob; signal?: AbortSignal };
+  const [method] = paths[name];
   const text = body === undefined ? undefined : JSON.stringify(body);
   let res: Response;
   try {
-    res = await fetch(`/api${path}`, {
+    res = await fetch(addressOf(name, asked as never), {
       method,
-      keepalive: method !== 'GET' && (text === undefined || text.length * 3 <= KEPT_ALIVE_BYTES),
+      keepalive: method !== 'GET' && raw === undefined && (text === undefined || text.length * 3 <= KEPT_ALIVE_BYTES),
       ...(text === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: text }),
+      ...(raw === undefined ? {} : { headers: { 'Content-Type': 'application/octet-stream' }, body: raw }),
+      ...(signal ? { signal } : {}),
     });
   } catch {
     throw new ApiProblem({
       type: 'about:blank',
-      title: 'The server does not answer',
+      title: 'No answer',
       status: 0,
-      detail: 'The server does not answer. What you typed is kept; try again when it runs.',
+      detail: 'The server doesn’t answer. What you typed is kept. Try again when it is running.',
     });
   }
   noteBuild(res);
-  if (res.ok) return (res.status === 204 ? undefined : await res.json()) as T;
+  if (res.ok) return (res.status === 204 ? undefined : await res.json()) as Answer<N>;
   let problem: Problem;
   try {
     problem = await res.json();

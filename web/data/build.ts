@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from 'react';
+import { addressOf } from './address.ts';
 
 /** Header of every answer of the server with the name of its build. */
 const HEADER = 'Druckwerk-Build';
@@ -33,7 +34,7 @@ export const useOutdated = (): boolean =>
 /** Ask the server which build it is: this page's, another, or no answer. */
 export async function askBuild(): Promise<'same' | 'other' | 'none'> {
   try {
-    const answer = await fetch('/api/health', { cache: 'no-store' });
+    const answer = await fetch(addressOf('health', {}), { cache: 'no-store' });
     if (!answer.ok) return 'none';
     noteBuild(answer);
     return outdated ? 'other' : 'same';

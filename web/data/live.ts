@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useSyncExternalStore } from 'react';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
+import { addressOf } from './address.ts';
 import { noteAlarm, noteWheel, withAlarm } from './newer.ts';
 import { type ImportProgress, keys } from './queries.ts';
 
@@ -73,7 +74,7 @@ export function useLive(rigId: string | null): void {
       if (!ended) again = setTimeout(connect, RECONNECT_MS);
     };
     const connect = () => {
-      source = new EventSource(`/api/rigs/${rigId}/live`);
+      source = new EventSource(addressOf('live', { params: { rig: rigId } }));
       const on = <T>(name: string, take: (data: T) => void) =>
         source.addEventListener(name, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T));
       const alive = () => {

@@ -1,13 +1,14 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { LearnedRise } from '#core/pressure/hot-run.ts';
 import { type RigWheel, wheelsOf } from '#core/rig/positions.ts';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
-import type { BenchCommand, BenchView } from '#schema/bench.ts';
+import type { BenchCommand } from '#schema/bench.ts';
+import type { ChangeStep, ChangesAnswer } from '#schema/changes.ts';
+import type { RigExport } from '#schema/exchange.ts';
 import type { ChartAnswer, ImportAnswer } from '#schema/history.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
-import { ApiProblem, api } from './api.ts';
+import { ApiProblem, ask } from './api.ts';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -31,27 +32,27 @@ export const keys = {
   hotRun: (rigId: string) => ['hotRun', rigId] as const,
 };
 
-export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => api<Rig[]>('GET', '/rigs') });
-export const useUnits = () => useQuery({ queryKey: keys.units, queryFn: () => api<Unit[]>('GET', '/units') });
-export const useMonitors = () => useQuery({ queryKey: keys.monitors, queryFn: () => api<Monitor[]>('GET', '/monitors') });
+export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => ask('rigs.list', {}) });
+export const useUnits = () => useQuery({ queryKey: keys.units, queryFn: () => ask('units.list', {}) });
+export const useMonitors = () => useQuery({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
 export const useWatch = (rigId: string) =>
   useQuery({
     queryKey: keys.watch(rigId),
-    queryFn: () => newestWatch(rigId, () => api<WatchView>('GET', `/rigs/${rigId}/watch`)),
+    queryFn: () => newestWatch(rigId, () => ask('watch', { params: { rig: rigId } })),
   });
 export const useAlarms = (rigId: string) =>
   useQuery({
     queryKey: keys.alarms(rigId),
-    queryFn: () => newestAlarms(rigId, () => api<Alarm[]>('GET', `/rigs/${rigId}/alarms?limit=50`)),
+    queryFn: () => newestAlarms(rigId, () => ask('alarms', { params: { rig: rigId }, query: { limit: 50 } })),
   });
 export const useBench = (rigId: string) =>
-  useQuery({ queryKey: keys.bench(rigId), queryFn: () => api<BenchView>('GET', `/rigs/${rigId}/bench`) });
+  useQuery({ queryKey: keys.bench(rigId), queryFn: () => ask('bench', { params: { rig: rigId } }) });
 
 /** What an ordinary run adds, as the rig's own readings show it, axle by axle. */
 export const useLearned = (rigId: string) =>
   useQuery({
     queryKey: keys.hotRun(rigId),
-    queryFn: () => api<{ axles: Record<string, LearnedRise> }>('GET', `/rigs/${rigId}/hot-run`),
+    queryFn: () => ask('hotRun', { params: { rig: rigId } }),
   });
 
 /** The rig's monitor, when one was chosen. */
@@ -87,8 +88,12 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
 const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
 
-let rigChanges: Promise<unknown> = Promise.resolve();
-let unitChanges: Promise<unknown> = Promise.resolve();
+/** Run changes of one kind of document one after the other, so that two in a row don't meet on one version. */
+const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units', work: () => Promise<T>): Promise<T> =>
+  client
+    .getMutationCache()
+    .build<T, Error, void, unknown>(client, { mutationFn: work, scope: { id: scope }, networkMode: 'always' })
+    .execute();
 
 /** Everything that changes documents, with the caches brought in line. */
 export function useRecords() {
@@ -96,7 +101,7 @@ export function useRecords() {
   return useMemo(() => {
     const putUnit = async (unit: Unit): Promise<Unit> => {
       try {
-        const saved = await api<Unit>('PUT', `/units/${unit.id}`, unit);
+        const saved = await ask('units.replace', { params: { id: unit.id }, body: unit });
         client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, saved));
         void client.invalidateQueries({ queryKey: ['watch'] });
         return saved;
@@ -106,87 +111,99 @@ export function useRecords() {
       }
     };
     const putRig = async (rig: Rig): Promise<Rig> => {
-      const saved = await api<Rig>('PUT', `/rigs/${rig.id}`, rig);
+      const saved = await ask('rigs.replace', { params: { id: rig.id }, body: rig });
       client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
       void client.invalidateQueries({ queryKey: ['watch'] });
       return saved;
     };
     /** Change the rig as it is stored now, one change after the other, so that two in a row do not meet on one version. */
     const changeRig = (id: string, work: (rig: Rig) => Rig): Promise<Rig> => {
-      const run = rigChanges.then(() => {
+      return inTurn(client, 'rigs', async () => {
         const now = client.getQueryData<Rig[]>(keys.rigs)?.find((r) => r.id === id);
-        if (!now) throw new Error('There is no such rig any more.');
+        if (!now) throw new Error('This rig has been deleted.');
         return putRig(work(now));
       });
-      rigChanges = run.catch(() => undefined);
-      return run;
     };
     /** Change a unit as it is stored now, one change after the other. */
     const changeUnit = (id: string, work: (unit: Unit) => Unit): Promise<Unit> => {
-      const run = unitChanges.then(() => {
+      return inTurn(client, 'units', async () => {
         const now = client.getQueryData<Unit[]>(keys.units)?.find((u) => u.id === id);
-        if (!now) throw new Error('There is no such unit any more.');
+        if (!now) throw new Error('This unit has been deleted.');
         return putUnit(work(now));
       });
-      unitChanges = run.catch(() => undefined);
-      return run;
     };
     const addUnit = async (unit: NewUnit): Promise<Unit> => {
-      const saved = await api<Unit>('POST', '/units', unit);
+      const saved = await ask('units.create', { body: unit });
       client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, saved));
       return saved;
     };
     const addRig = async (rig: NewRig): Promise<Rig> => {
-      const saved = await api<Rig>('POST', '/rigs', rig);
+      const saved = await ask('rigs.create', { body: rig });
       client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
       return saved;
     };
     const refresh = () =>
       Promise.all([keys.rigs, keys.units, keys.monitors].map((queryKey) => client.invalidateQueries({ queryKey })));
-    /** Delete a rig and the units that no other rig holds. Gives back the way back. */
+    /** Several changes of documents at once: all of them are made, or none. */
+    const changeAll = async (steps: ChangeStep[]): Promise<ChangesAnswer> => {
+      try {
+        const now = await ask('change', { body: { steps } });
+        client.setQueryData<Unit[]>(keys.units, now.units);
+        client.setQueryData<Rig[]>(keys.rigs, now.rigs);
+        client.setQueryData<Monitor[]>(keys.monitors, now.monitors);
+        void client.invalidateQueries({ queryKey: ['watch'] });
+        return now;
+      } catch (error) {
+        if (error instanceof ApiProblem && error.status === 409) void refresh();
+        throw error;
+      }
+    };
+    /** Replace units, all of them or none. @returns them as they are stored now */
+    const putUnits = async (units: readonly Unit[]): Promise<Unit[]> => {
+      if (units.length === 0) return [];
+      const now = await changeAll(units.map((doc) => ({ do: 'putUnit', doc })));
+      return units.flatMap((u) => now.units.find((n) => n.id === u.id) ?? []);
+    };
+    const remove = (kind: 'rigs' | 'units', id: string): ChangeStep => ({ do: 'delete', kind, id });
+    const restore = (kind: 'rigs' | 'units', id: string): ChangeStep => ({ do: 'restore', kind, id });
+    /** Delete a rig and the units that are in no other rig. @returns what takes it back */
     const removeRig = async (rig: Rig): Promise<() => Promise<void>> => {
       const others = (client.getQueryData<Rig[]>(keys.rigs) ?? []).filter((r) => r.id !== rig.id);
       const own = rig.unitIds.filter((id) => !others.some((r) => r.unitIds.includes(id)));
-      await api('DELETE', `/rigs/${rig.id}`);
-      for (const id of own) await api('DELETE', `/units/${id}`);
-      await refresh();
-      return async () => {
-        for (const id of own) await api('POST', `/units/${id}/restore`);
-        await api('POST', `/rigs/${rig.id}/restore`);
-        await refresh();
-      };
+      await changeAll([remove('rigs', rig.id), ...own.map((id) => remove('units', id))]);
+      return async () => void (await changeAll([...own.map((id) => restore('units', id)), restore('rigs', rig.id)]));
     };
-    /** Take a unit out of every rig and delete it; a rig that would be left without units goes with it. Gives back the way back. */
+    /** Take a unit out of every rig and delete it; a rig that would be left without units goes with it. @returns what takes it back */
     const removeUnit = async (unit: Unit): Promise<() => Promise<void>> => {
       const rigs = (client.getQueryData<Rig[]>(keys.rigs) ?? []).filter((r) => r.unitIds.includes(unit.id));
-      for (const rig of rigs) {
-        if (rig.unitIds.length === 1) await api('DELETE', `/rigs/${rig.id}`);
-        else await api('PUT', `/rigs/${rig.id}`, { ...rig, unitIds: rig.unitIds.filter((id) => id !== unit.id) });
-      }
-      await api('DELETE', `/units/${unit.id}`);
-      await refresh();
-      return async () => {
-        await api('POST', `/units/${unit.id}/restore`);
-        for (const rig of rigs) {
-          if (rig.unitIds.length === 1) await api('POST', `/rigs/${rig.id}/restore`);
-          else await api('PUT', `/rigs/${rig.id}`, { ...rig, version: rig.version + 1 });
-        }
-        await refresh();
-      };
+      const alone = (rig: Rig) => rig.unitIds.length === 1;
+      const without = (rig: Rig): Rig => ({ ...rig, unitIds: rig.unitIds.filter((id) => id !== unit.id) });
+      await changeAll([
+        ...rigs.map((rig): ChangeStep => (alone(rig) ? remove('rigs', rig.id) : { do: 'putRig', doc: without(rig) })),
+        remove('units', unit.id),
+      ]);
+      return async () =>
+        void (await changeAll([
+          restore('units', unit.id),
+          ...rigs.map(
+            (rig): ChangeStep =>
+              alone(rig) ? restore('rigs', rig.id) : { do: 'putRig', doc: { ...rig, version: rig.version + 1 } },
+          ),
+        ]));
     };
-    const importRig = async (doc: unknown, leaveOutTaken: boolean): Promise<Rig> => {
-      const rig = await api<Rig>('POST', `/rigs/import${leaveOutTaken ? '?sensors=free' : ''}`, doc);
+    const importRig = async (doc: RigExport, leaveOutTaken: boolean): Promise<Rig> => {
+      const rig = await ask('rigs.import', { query: leaveOutTaken ? { sensors: 'free' } : {}, body: doc });
       await refresh();
       return rig;
     };
-    return { putUnit, changeUnit, putRig, changeRig, addUnit, addRig, removeRig, removeUnit, importRig };
+    return { putUnit, changeUnit, putRig, changeRig, addUnit, addRig, changeAll, putUnits, removeRig, removeUnit, importRig };
   }, [client]);
 }
 
 export function useAcknowledge(rigId: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (alarmId: string) => newestAlarm(rigId, () => api<Alarm>('POST', `/rigs/${rigId}/alarms/${alarmId}/acknowledge`)),
+    mutationFn: (alarmId: string) => newestAlarm(rigId, () => ask('acknowledge', { params: { rig: rigId, alarm: alarmId } })),
     onSuccess: (alarm) => client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => replaceIn(list, alarm)),
   });
 }
@@ -194,7 +211,7 @@ export function useAcknowledge(rigId: string) {
 export function useSilence(rigId: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (minutes: number) => newestWatch(rigId, () => api<WatchView>('POST', `/rigs/${rigId}/silence`, { minutes })),
+    mutationFn: (minutes: number) => newestWatch(rigId, () => ask('silence', { params: { rig: rigId }, body: { minutes } })),
     onSuccess: (view) => client.setQueryData(keys.watch(rigId), view),
   });
 }
@@ -203,19 +220,21 @@ export function useSilence(rigId: string) {
 export function useWatchCommands(rigId: string) {
   const client = useQueryClient();
   return useMemo(() => {
-    const send = async (path: string, body: unknown): Promise<WatchView> => {
-      const view = await newestWatch(rigId, () => api<WatchView>('POST', `/rigs/${rigId}/${path}`, body));
+    const params = { rig: rigId };
+    const taken = async (sent: () => Promise<WatchView>): Promise<WatchView> => {
+      const view = await newestWatch(rigId, sent);
       client.setQueryData(keys.watch(rigId), view);
       void client.invalidateQueries({ queryKey: keys.alarms(rigId) });
       return view;
     };
     return {
-      rest: (unit: string, resting: boolean) => send('rest', { unit, resting }),
-      repeater: (volts: number) => send('repeater', { volts }),
-      topUp: (positions: readonly string[]) => send('top-up', { positions }),
-      answer: (position: string, answer: 'off' | 'on' | 'set') => send('answer', { position, answer }),
+      rest: (unit: string, resting: boolean) => taken(() => ask('rest', { params, body: { unit, resting } })),
+      repeater: (volts: number) => taken(() => ask('repeater', { params, body: { volts } })),
+      topUp: (positions: readonly string[]) => taken(() => ask('topUp', { params, body: { positions: [...positions] } })),
+      answer: (position: string, answer: 'off' | 'on' | 'set') =>
+        taken(() => ask('answer', { params, body: { position, answer } })),
       typed: async (readings: readonly { position: string; pressureKpa: number; tempC: number | null }[]) => {
-        const answer = await api<{ accepted: number; repeated: number }>('POST', `/rigs/${rigId}/typed`, { readings });
+        const answer = await ask('typed', { params: { rig: rigId }, body: { readings: [...readings] } });
         for (const queryKey of [keys.watch(rigId), keys.alarms(rigId), keys.charts(rigId)]) {
           void client.invalidateQueries({ queryKey });
         }
@@ -229,10 +248,10 @@ export const useChart = (rigId: string, from: number, to: number, positions: rea
   useQuery({
     queryKey: [...keys.charts(rigId), from, to, positions.join(), points],
     queryFn: () =>
-      api<ChartAnswer>(
-        'GET',
-        `/rigs/${rigId}/chart?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}&positions=${positions.join()}&points=${points}`,
-      ),
+      ask('chart', {
+        params: { rig: rigId },
+        query: { from: new Date(from).toISOString(), to: new Date(to).toISOString(), positions: positions.join(), points },
+      }),
     enabled: enabled && positions.length > 0,
     placeholderData: (before: ChartAnswer | undefined) => before,
   });
@@ -242,10 +261,10 @@ export const useAlarmsBetween = (rigId: string, from: number, to: number, enable
   useQuery({
     queryKey: [...keys.charts(rigId), 'alarms', from, to],
     queryFn: () =>
-      api<Alarm[]>(
-        'GET',
-        `/rigs/${rigId}/alarms?limit=500&from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`,
-      ),
+      ask('alarms', {
+        params: { rig: rigId },
+        query: { limit: 500, from: new Date(from).toISOString(), to: new Date(to).toISOString() },
+      }),
     enabled,
   });
 
@@ -253,7 +272,7 @@ export const useAlarmsBetween = (rigId: string, from: number, to: number, enable
 export const useSpan = (rigId: string) =>
   useQuery({
     queryKey: [...keys.charts(rigId), 'span'],
-    queryFn: () => api<{ from: string | null; to: string | null }>('GET', `/rigs/${rigId}/span`),
+    queryFn: () => ask('span', { params: { rig: rigId } }),
   });
 
 /** How an import stands, as the stream tells it. */
@@ -263,17 +282,10 @@ export const useImportProgress = (rigId: string) =>
 
 import { newestAlarm, newestAlarms, newestWatch } from './newer.ts';
 
-export interface BenchAnswer {
-  bench: BenchView;
-  /** How a press of the save key was taken, and the code that stood then. */
-  saved?: 'saved' | 'nothingToSave' | 'needsLongPress' | 'taken' | 'refused';
-  code?: string;
-}
-
 export function useBenchCommand(rigId: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (command: BenchCommand) => api<BenchAnswer>('POST', `/rigs/${rigId}/bench`, command),
+    mutationFn: (command: BenchCommand) => ask('benchCommand', { params: { rig: rigId }, body: command }),
     onSuccess: ({ bench }, command) => {
       client.setQueryData(keys.bench(rigId), bench);
       if (command.action === 'open' || command.action === 'close') {

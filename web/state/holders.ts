@@ -58,3 +58,10 @@ export function withSettings(whole: WholeRig, loadState: LoadState, change: (hol
   }
   return [...next.values()];
 }
+
+/** Units as they were, to be put in place of what was saved since. */
+export const asBefore = (before: readonly Unit[], saved: readonly Unit[]): Unit[] =>
+  saved.flatMap((now) => {
+    const old = before.find((u) => u.id === now.id);
+    return old ? [{ ...old, version: now.version }] : [];
+  });

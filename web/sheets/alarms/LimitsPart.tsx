@@ -7,7 +7,7 @@ import { putSeason, seasonOn } from '#core/alarms/seasons.ts';
 import type { Compromise, Pair } from '#core/alarms/suggest.ts';
 import { dayEnds } from '#core/pressure/axle.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import type { AlarmRule, Climate, Season, Setting, Unit } from '#schema/unit.ts';
+import type { AlarmRule, Climate, Season, Setting } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRecords } from '../../data/queries.ts';
 import { useFormat } from '../../parts/format.ts';
@@ -16,7 +16,7 @@ import { reasonWords } from '../../parts/words.ts';
 import { unmetWords } from '../../parts/words-limits.ts';
 import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
 import { checkedBy } from '../../state/forms.ts';
-import { type Holder, withSettings } from '../../state/holders.ts';
+import { asBefore, type Holder, withSettings } from '../../state/holders.ts';
 import { type AxlePlan, usePlans } from '../../state/plans.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -37,7 +37,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const f = useFormat();
   const [tried, setTried] = useState<Climate | null>(null);
   const plans = usePlans(whole, tried);
-  const { putUnit, changeRig } = useRecords();
+  const { putUnits, changeRig } = useRecords();
   const [code, setCode] = useState(() => plans.find((h) => !h.setting.limits)?.code ?? plans[0]?.code ?? '');
   const current = plans.find((h) => h.code === code) ?? plans[0];
   const limitsNow = current?.setting.limits;
@@ -117,23 +117,14 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const store = async (change: (h: Holder) => Setting | undefined, said: string): Promise<boolean> => {
     const before = whole.units;
     const units = withSettings(whole, rig.loadState, change);
-    const saved: Unit[] = [];
     try {
-      for (const unit of units) saved.push(await putUnit(unit));
+      const saved = await putUnits(units);
+      if (saved.length > 0) toast(said, { undo: () => putUnits(asBefore(before, saved)).then(() => undefined, toastError) });
+      return true;
     } catch (error) {
       toastError(error);
+      return false;
     }
-    if (saved.length > 0) {
-      toast(said, {
-        undo: async () => {
-          for (const unit of saved) {
-            const old = before.find((u) => u.id === unit.id);
-            if (old) await putUnit({ ...old, version: unit.version }).catch(toastError);
-          }
-        },
-      });
-    }
-    return saved.length === units.length;
   };
   const put = async ({ rule, hotC }: Read, codes: readonly string[]) => {
     const draft: Draft = { typed: form.getValues(), pressure: f.unit, temp: f.temp };

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { SensorKind } from '#schema/common.ts';
-import { api } from '../../data/api.ts';
+import { ask } from '../../data/api.ts';
 import { useRecords, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { duration, useFormat } from '../../parts/format.ts';
@@ -25,10 +25,6 @@ const tries = [
   'Pair it again; then look at monitor place and repeater.',
 ];
 
-interface Heard {
-  readings: { position: string; time: string }[];
-}
-
 /** Acquisition board: who has spoken since the start, after how long, and who has not. */
 export default function Board() {
   const { rig, wheels } = useRig();
@@ -39,10 +35,10 @@ export default function Board() {
   const heard = useQuery({
     queryKey: ['heard', rig.id, started],
     queryFn: () =>
-      api<Heard>(
-        'GET',
-        `/rigs/${rig.id}/readings?from=${encodeURIComponent(started ?? '')}&to=${encodeURIComponent(new Date(Date.parse(started ?? '') + 7_200_000).toISOString())}&step=5`,
-      ),
+      ask('readings', {
+        params: { rig: rig.id },
+        query: { from: started ?? '', to: new Date(Date.parse(started ?? '') + 7_200_000).toISOString(), step: 5 },
+      }),
     enabled: started !== undefined,
     refetchInterval: 5000,
   }).data;

@@ -44,7 +44,7 @@ export default function GaugePart() {
   const whole = { rig, units, wheels };
   const f = useFormat();
   const watch = useWatch(rig.id).data;
-  const { changeRig, putUnit } = useRecords();
+  const { changeRig, putUnits } = useRecords();
   const key = `gauge.${rig.id}.${f.unit}`;
   const [typed, setTyped] = useState<Record<string, string>>(() => readDraft<Record<string, string>>(key) ?? {});
   const put = (name: string, text: string) => {
@@ -118,7 +118,7 @@ export default function GaugePart() {
   const raise = async (position: string, byKpa: number) => {
     const wheel = wheels.find((w) => w.position === position);
     try {
-      for (const unit of withSettings(whole, rig.loadState, (h) => {
+      const units = withSettings(whole, rig.loadState, (h) => {
         const { limits } = h.setting;
         if (h.first.holder !== wheel?.holder || !limits || limits.lowKpa === null) return undefined;
         const lowKpa = limits.lowKpa + byKpa;
@@ -127,8 +127,8 @@ export default function GaugePart() {
             ? { school: 'lowOnly' as const, lowShare: 1 - lowKpa / (h.setting.cold?.kpa ?? lowKpa * 2) }
             : { school: 'floorCeiling' as const, floorKpa: lowKpa, ceilingKpa: limits.highKpa };
         return { ...h.setting, limits: { ...limits, rule, lowKpa } };
-      }))
-        await putUnit(unit);
+      });
+      await putUnits(units);
       toast(`The low limit of ${position}’s axle is ${f.pressure(byKpa)} higher. Key it into the monitor.`);
     } catch (error) {
       toastError(error);

@@ -1,19 +1,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { compareReports, type Report } from '#core/report/report.ts';
-import { api } from '../../data/api.ts';
+import { compareReports } from '#core/report/report.ts';
+import { addressOf } from '../../data/address.ts';
+import { ask } from '../../data/api.ts';
 import { type Format, inPairs, useFormat } from '../../parts/format.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { fittingStepWords } from '../../parts/words-fitting.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { openWords } from './words.ts';
-
-interface Kept {
-  id: string;
-  at: string;
-  report: Report;
-}
 
 const day = (iso: string) => iso.slice(0, 10);
 
@@ -25,11 +20,11 @@ export default function ReportPart() {
   const page = useRef<HTMLDivElement>(null);
   const list = useQuery({
     queryKey: ['reports', rig.id, rig.version],
-    queryFn: () => api<Kept[]>('GET', `/rigs/${rig.id}/reports`),
+    queryFn: () => ask('reports', { params: { rig: rig.id } }),
   });
   const now = useQuery({
     queryKey: ['report', rig.id, rig.version],
-    queryFn: () => api<Report>('GET', `/rigs/${rig.id}/report`),
+    queryFn: () => ask('report', { params: { rig: rig.id } }),
   });
   const [older, setOlder] = useState<string | null>(null);
   const report = now.data;
@@ -37,7 +32,7 @@ export default function ReportPart() {
   // A set that changed since the last version is kept with its date; one that did not is not kept twice.
   useEffect(() => {
     if (rig.version < 1) return;
-    api<Kept>('POST', `/rigs/${rig.id}/reports`)
+    ask('keepReport', { params: { rig: rig.id } })
       .then(() => client.invalidateQueries({ queryKey: ['reports', rig.id] }))
       .catch(toastError);
   }, [rig.id, rig.version, client]);
@@ -203,7 +198,12 @@ export default function ReportPart() {
                 {w.photos.length > 0 && (
                   <span className="flex flex-wrap gap-1">
                     {w.photos.map((p, i) => (
-                      <img key={p} src={`/api/photos/${p}`} alt={`${w.position}, number ${i + 1}`} className="h-[110px]" />
+                      <img
+                        key={p}
+                        src={addressOf('photo', { params: { id: p } })}
+                        alt={`${w.position}, number ${i + 1}`}
+                        className="h-[110px]"
+                      />
                     ))}
                   </span>
                 )}

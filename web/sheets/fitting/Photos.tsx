@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { ApiProblem } from '../../data/api.ts';
+import { addressOf } from '../../data/address.ts';
+import { ask } from '../../data/api.ts';
 
 /** Photos of a wheel: taken with the phone, kept beside the data, without place or camera. */
 export function Photos({
@@ -16,21 +17,15 @@ export function Photos({
   const add = async (file: File) => {
     setFault(null);
     if (file.size > 25_000_000) {
-      setFault(`${file.name} has ${Math.round(file.size / 1e6)} MB: at most 25 MB are taken.`);
+      setFault(`${file.name} is ${Math.round(file.size / 1e6)} MB. A photo may be at most 25 MB.`);
       return;
     }
     setBusy(true);
     try {
-      const res = await fetch('/api/photos', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: file,
-      });
-      const body = (await res.json()) as { id?: string; detail?: string; title?: string };
-      if (!res.ok || !body.id) throw new Error(body.detail ?? body.title ?? 'The photo was not taken.');
-      onChange([...ids, body.id]);
+      const { id } = await ask('addPhoto', { raw: file });
+      onChange([...ids, id]);
     } catch (error) {
-      setFault(error instanceof ApiProblem || error instanceof Error ? error.message : String(error));
+      setFault(error instanceof Error ? error.message : String(error));
     }
     setBusy(false);
   };
@@ -40,7 +35,7 @@ export function Photos({
         {ids.map((id, i) => (
           <figure key={id} className="relative">
             <img
-              src={`/api/photos/${id}`}
+              src={addressOf('photo', { params: { id } })}
               alt={`${position}, number ${i + 1}`}
               className="h-[96px] border border-ink object-cover"
             />

@@ -3,7 +3,7 @@ import { useForm } from 'react-hook-form';
 import type { Monitor, NewMonitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import { validators } from '../../../generated/forms.js';
-import { api } from '../../data/api.ts';
+import { ask } from '../../data/api.ts';
 import { keys } from '../../data/queries.ts';
 import { Box, Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
@@ -124,7 +124,7 @@ export function MonitorForm({
   const errors = form.formState.errors as Record<string, { message?: string } | undefined>;
   const save = form.handleSubmit(async (value) => {
     try {
-      const made = await api<Monitor>('POST', '/monitors', value);
+      const made = await ask('monitors.create', { body: value });
       await client.invalidateQueries({ queryKey: keys.monitors });
       onMade(made);
     } catch (error) {

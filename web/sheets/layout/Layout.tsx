@@ -13,6 +13,7 @@ import {
   renumber,
   unitLetter,
 } from '#core/rig/positions.ts';
+import type { ChangeStep } from '#schema/changes.ts';
 import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
 import { keys, unitsOf, useRecords, useUnits } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
@@ -50,7 +51,7 @@ const histories = new Map<string, { done: Edit[]; undone: Edit[] }>();
 /** Changes to the rig, each saved at once and each undoable. */
 function useEditor() {
   const { rig, units } = useRig();
-  const { putUnit, putRig } = useRecords();
+  const { changeAll } = useRecords();
   const client = useQueryClient();
   const [, redraw] = useState(0);
   const queue = useRef<Promise<void>>(Promise.resolve());
@@ -70,14 +71,19 @@ function useEditor() {
   const reach = async (want: { units: Unit[]; rig: Rig }) => {
     const now = current().rig;
     const head = (r: Rig) => JSON.stringify([r.unitIds, r.name, r.note]);
-    // Units that come back into the rig are in it only after the rig is saved.
-    if (head(now) !== head(want.rig)) await putRig({ ...want.rig, version: now.version, loadState: now.loadState });
+    const steps: ChangeStep[] = [];
+    if (head(now) !== head(want.rig)) {
+      steps.push({ do: 'putRig', doc: { ...want.rig, version: now.version, loadState: now.loadState } });
+    }
+    const stored = client.getQueryData<Unit[]>(keys.units) ?? units;
     for (const unit of want.units) {
-      const stored = current().units.find((u) => u.id === unit.id);
-      if (stored && JSON.stringify({ ...stored, version: 0 }) !== JSON.stringify({ ...unit, version: 0 })) {
-        await putUnit({ ...unit, version: stored.version });
+      const old = stored.find((u) => u.id === unit.id);
+      if (old && JSON.stringify({ ...old, version: 0 }) !== JSON.stringify({ ...unit, version: 0 })) {
+        steps.push({ do: 'putUnit', doc: { ...unit, version: old.version } });
       }
     }
+    // All of it or none: an edit that was taken half way could be undone by nothing.
+    if (steps.length > 0) await changeAll(steps);
   };
   /** One after the other: a key that is pressed twice in a row counts twice. */
   const guard = (work: () => Promise<void>): Promise<void> => {

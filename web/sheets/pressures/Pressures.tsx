@@ -7,7 +7,7 @@ import { faultsOfCold } from '#core/pressure/axle.ts';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
 import type { FieldProblem } from '#schema/problem.ts';
-import type { Setting, Unit } from '#schema/unit.ts';
+import type { Setting } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice, SheetHead } from '../../parts/controls.tsx';
@@ -16,7 +16,7 @@ import { LoadSwitch } from '../../parts/LoadSwitch.tsx';
 import { coldFaultWords, dayWords } from '../../parts/words-limits.ts';
 import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
 import { checkedBy } from '../../state/forms.ts';
-import { type Holder, withSettings } from '../../state/holders.ts';
+import { asBefore, type Holder, withSettings } from '../../state/holders.ts';
 import { type AxlePlan, usePlans } from '../../state/plans.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -104,7 +104,7 @@ export default function Pressures() {
   const { rig } = whole;
   const f = useFormat();
   const list = usePlans(whole);
-  const { putUnit } = useRecords();
+  const { putUnits } = useRecords();
   const [open, setOpen] = useState<string | null>(null);
   const draftKey = `pressures.${rig.id}.${rig.loadState}`;
   const stored = useMemo(
@@ -207,17 +207,11 @@ export default function Pressures() {
     }
     try {
       dropDraft(draftKey);
-      const saved: Unit[] = [];
-      for (const unit of units) saved.push(await putUnit(unit));
+      const saved = await putUnits(units);
       toast(units.length === 0 ? 'Nothing changed.' : 'Pressures saved.', {
         ...(units.length > 0
           ? {
-              undo: async () => {
-                for (const unit of saved) {
-                  const old = before.find((u) => u.id === unit.id);
-                  if (old) await putUnit({ ...old, version: unit.version }).catch(toastError);
-                }
-              },
+              undo: () => putUnits(asBefore(before, saved)).then(() => undefined, toastError),
             }
           : {}),
       });

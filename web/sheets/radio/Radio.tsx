@@ -6,7 +6,7 @@ import { RADIO } from '#core/radio/parameters.ts';
 import { type Scene, sceneOf } from '#core/radio/scene.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { BodyMaterial, Unit } from '#schema/unit.ts';
-import { api } from '../../data/api.ts';
+import { ask } from '../../data/api.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { parseLength } from '../../parts/format.ts';
@@ -58,7 +58,7 @@ export default function Radio() {
   useEffect(() => () => worker.current?.terminate(), []);
   const measured = useQuery({
     queryKey: ['rssi', rig.id],
-    queryFn: () => api<{ readings: { position: string; rssiDbm?: number }[] }>('GET', `/rigs/${rig.id}/readings?step=3600`),
+    queryFn: () => ask('readings', { params: { rig: rig.id }, query: { step: 3600 } }),
   }).data;
   const bare0 = useMemo(() => estimateRig(scene, null), [scene]);
   const signals = useMemo(() => {

@@ -2,7 +2,8 @@ import Papa from 'papaparse';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type ColumnMapping, guessDelimiter, guessMapping, isZone, needsZone, readLine, shapeOf } from '#core/files/columns.ts';
 import { encodingOf } from '#core/files/encoding.ts';
-import { api } from '../../data/api.ts';
+import { addressOf } from '../../data/address.ts';
+import { ApiProblem, ask } from '../../data/api.ts';
 import { type ImportProgress, useImportProgress } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
 import { dayAndTime, useFormat } from '../../parts/format.ts';
@@ -78,7 +79,7 @@ export default function Files() {
     setSample(null);
     try {
       const s = await sampleOf(file);
-      const known = await api<{ mapping: ColumnMapping | null }>('GET', `/file-shapes?shape=${encodeURIComponent(s.shape)}`);
+      const known = await ask('fileShape', { query: { shape: s.shape } });
       setRemembered(known.mapping);
       setSample(s);
     } catch (error) {
@@ -87,10 +88,10 @@ export default function Files() {
     if (input.current) input.current.value = '';
   };
   const exports = [
-    ['Readings, CSV', `export-readings?format=csv`],
-    ['Readings, NDJSON', `export-readings?format=ndjson`],
-    ['Alarms, CSV', `export-alarms?format=csv`],
-    ['Alarms, NDJSON', `export-alarms?format=ndjson`],
+    ['Readings, CSV', 'exportReadings', 'csv'],
+    ['Readings, NDJSON', 'exportReadings', 'ndjson'],
+    ['Alarms, CSV', 'exportAlarms', 'csv'],
+    ['Alarms, NDJSON', 'exportAlarms', 'ndjson'],
   ] as const;
   return (
     <>
@@ -128,8 +129,8 @@ export default function Files() {
           what went out.
         </p>
         <p className="flex flex-wrap gap-2">
-          {exports.map(([text, path]) => (
-            <a key={path} className="btn" href={`/api/rigs/${rig.id}/${path}`} download>
+          {exports.map(([text, route, format]) => (
+            <a key={text} className="btn" href={addressOf(route, { params: { rig: rig.id }, query: { format } })} download>
               {text}
             </a>
           ))}
@@ -189,22 +190,14 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
     setState('running');
     job.current = Math.random().toString(36).slice(2);
     abort.current = new AbortController();
-    const query = new URLSearchParams({ mapping: JSON.stringify(m), shape: sample.shape, job: job.current });
     try {
-      const res = await fetch(`/api/rigs/${rig.id}/import-readings?${query}`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: sample.file,
+      const body = await ask('importReadings', {
+        params: { rig: rig.id },
+        query: { mapping: JSON.stringify(m), shape: sample.shape, job: job.current },
+        raw: sample.file,
         signal: abort.current.signal,
       });
-      const body = await res.json();
-      if (!res.ok)
-        throw new Error(
-          body.errors?.map((e: { pointer: string; detail: string }) => `${e.pointer} ${e.detail}`).join('; ') ??
-            body.detail ??
-            body.title,
-        );
-      setAnswer(body as ImportProgress);
+      setAnswer(body);
       setState('done');
     } catch (error) {
       if (abort.current.signal.aborted) {
@@ -213,7 +206,8 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
         setProblem('Cancelled. What had been read by then is kept; the same file can be brought in again.');
         return;
       }
-      setProblem(error instanceof Error ? error.message : String(error));
+      const faults = error instanceof ApiProblem ? error.errors.map((e) => `${e.pointer} ${e.detail}`).join('; ') : '';
+      setProblem(faults || (error instanceof Error ? error.message : String(error)));
       setState('form');
     }
   };

@@ -4,7 +4,7 @@ import { convert } from '#core/units/units.ts';
 import { stateOf } from '#core/watch/view.ts';
 import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
-import { api } from '../../data/api.ts';
+import { ask as askServer } from '../../data/api.ts';
 import { useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
@@ -38,13 +38,6 @@ interface ReplayAlarm {
 interface ReplayAnswer {
   readings: number;
   alarms: ReplayAlarm[];
-}
-interface Heard {
-  position: string;
-  time: string;
-  pressureKpa: number;
-  tempC: number | null;
-  batteryV?: number;
 }
 type Changed = Record<string, { low?: string; high?: string; hot?: string }>;
 
@@ -117,7 +110,7 @@ export default function Replay() {
           Object.entries(limits).map(([p, { lowKpa, highKpa, hotC }]) => [p, { lowKpa, highKpa, hotC }]),
         ),
       };
-      setAnswer(await api<ReplayAnswer>('POST', `/rigs/${rig.id}/replay`, body));
+      setAnswer(await askServer('replay', { params: { rig: rig.id }, body }));
     } catch (error) {
       toastError(error);
     }
@@ -279,10 +272,10 @@ function Player({
   const load = async () => {
     setProblem('');
     try {
-      const answer = await api<{ readings: Heard[] }>(
-        'GET',
-        `/rigs/${rig.id}/readings?from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`,
-      );
+      const answer = await askServer('readings', {
+        params: { rig: rig.id },
+        query: { from: new Date(from).toISOString(), to: new Date(to).toISOString() },
+      });
       const list = answer.readings.map((r) => ({
         position: r.position,
         ms: Date.parse(r.time),

@@ -1,14 +1,14 @@
 import { type ChangeEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { unitLetter } from '#core/rig/positions.ts';
-import type { ImportPreview } from '#schema/exchange.ts';
+import type { ImportPreview, RigExport } from '#schema/exchange.ts';
 import type { FieldProblem } from '#schema/problem.ts';
-import { ApiProblem, api } from '../../data/api.ts';
+import { ApiProblem, ask } from '../../data/api.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Box, Notice } from '../../parts/controls.tsx';
 
 /** A file that was chosen: what is in it, or what is wrong with it. */
-type Chosen = { file: string } & ({ problems: FieldProblem[] } | { doc: unknown; preview: ImportPreview });
+type Chosen = { file: string } & ({ problems: FieldProblem[] } | { doc: RigExport; preview: ImportPreview });
 
 /** Read an exported rig, show what it would bring, and bring it. Nothing is written before the last press. */
 export function ImportBox({ onClose }: { onClose: () => void }) {
@@ -22,8 +22,9 @@ export function ImportBox({ onClose }: { onClose: () => void }) {
     const file = event.target.files?.[0];
     if (!file) return;
     try {
-      const doc: unknown = JSON.parse(await file.text());
-      setChosen({ file: file.name, doc, preview: await api<ImportPreview>('POST', '/rigs/import/preview', doc) });
+      // The server says what is wrong with it when it is none.
+      const doc = JSON.parse(await file.text()) as RigExport;
+      setChosen({ file: file.name, doc, preview: await ask('rigs.previewImport', { body: doc }) });
     } catch (error) {
       const problems = error instanceof SyntaxError ? [{ pointer: '', detail: `is not JSON: ${error.message}` }] : told(error);
       setChosen({ file: file.name, problems });

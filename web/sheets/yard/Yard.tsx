@@ -6,6 +6,7 @@ import { withoutSensors } from '#core/rig/exchange.ts';
 import { axleOf, settingOf, wheelsOf } from '#core/rig/positions.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
+import { addressOf } from '../../data/address.ts';
 import { unitsOf, useMonitors, useRecords, useRigs, useUnits, useWatch } from '../../data/queries.ts';
 import { Box, Field } from '../../parts/controls.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
@@ -108,7 +109,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         <button type="button" className="underline underline-offset-3" onClick={() => void duplicate()}>
           Duplicate<span className="sr-only"> {rig.name}</span>
         </button>
-        <a className="underline underline-offset-3" href={`/api/rigs/${rig.id}/export`} download>
+        <a className="underline underline-offset-3" href={addressOf('rig.export', { params: { rig: rig.id } })} download>
           Export<span className="sr-only"> {rig.name}</span>
         </a>
         <button type="button" className="underline underline-offset-3" onClick={() => void archive()}>
