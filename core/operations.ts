@@ -35,7 +35,7 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
   'alarms.keying': ({ monitor, axles, shown }) => {
     checkMonitor(monitor);
     const twice = axles.findIndex((a, i) => axles.findIndex((b) => b.axle === a.axle) !== i);
-    if (twice >= 0) throw new FieldError(`/axles/${twice}/axle`, `${axles[twice]?.axle} stands here already`);
+    if (twice >= 0) throw new FieldError(`/axles/${twice}/axle`, `${axles[twice]?.axle} is in the list already`);
     return planKeying(monitor, axles, shown);
   },
   'pairing.exchanges': ({ now, wanted }) => ({ exchanges: exchangesFor(now, wanted) }),

@@ -45,7 +45,7 @@ const DAY_MIN = legs.reduce((sum, leg) => sum + leg.minutes, 0);
  * A day of Linden run on the bench, ending at a given moment, from a fixed seed: a valve that seeps on B2L, a hub that runs hot on
  * A2RO, a sensor on B1R that goes quiet 40 minutes before the end.
  * @param endMs when the day ends, ms since the epoch
- * @returns what was heard, ten minutes at a time with what was around the rig; the bench as it stands at the end, on the road; and when the
+ * @returns what was heard, ten minutes at a time with what was around the rig; the bench as it is at the end, on the road; and when the
  * day begins, ms since the epoch
  */
 export function lindenDay(

@@ -133,11 +133,11 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
 
   // The conflict, and the way out of it.
   await rule.getByRole('radio', { name: /A share of normal/ }).check();
-  await expect(rule.getByText('These truths cannot all hold.')).toBeVisible();
+  await expect(rule.getByText('These requirements cannot all hold.')).toBeVisible();
   await expectAccessible(page);
   await rule.getByRole('button', { name: 'Use limits by season' }).click();
   await expect(page.getByText(/B1: (winter|summer) limits are in force,/)).toBeVisible();
-  await expect(rule.getByText('These truths cannot all hold.')).toBeHidden();
+  await expect(rule.getByText('These requirements cannot all hold.')).toBeHidden();
   const units = (await (await fetch(`${own.url}/api/units`)).json()) as NewUnit[];
   const { seasons } = units.find((u) => u.kind === 'trailer')?.axles[0]?.settings.loaded ?? {};
   expect(seasons?.winter.cold.tempC).toBeLessThan(seasons?.summer.cold.tempC as number);

@@ -175,7 +175,7 @@ test('the bench: mend, fill, quiet, put away; afterwards nothing of it looks liv
   await page.getByRole('link', { name: 'See it on the watch' }).click();
   await expect(page.locator('[data-position="A2C"]')).toHaveAttribute('data-ink', 'steady');
   await page.goto(`${own.url}/rigs/${id}/bench`);
-  await page.getByRole('button', { name: 'Put away' }).click();
+  await page.getByRole('button', { name: 'Close the bench' }).click();
   await expect(page.getByRole('button', { name: 'Open the bench' })).toBeVisible();
   await page.goto(`${own.url}/rigs/${id}/watch`);
   await expect(page.locator('[data-position="A2C"]')).toContainText('not heard yet');
@@ -201,7 +201,9 @@ test('two windows: what one saves shows in the other; a stale save is refused an
   await other.getByRole('button', { name: 'A2: Make dual' }).click();
   await expect(other.locator('[data-position="A2RO"]')).toBeVisible();
   await page.getByRole('button', { name: 'Save pressures' }).click();
-  await expect(page.getByText('You sent version 2, version 3 is stored.', { exact: true })).toBeVisible();
+  await expect(
+    page.getByText('This unit was changed elsewhere in the meantime. You sent version 2, version 3 is stored.', { exact: true }),
+  ).toBeVisible();
   await expect(page.getByLabel('A1 cold')).toHaveValue('34.5');
   await page.getByRole('button', { name: 'Save pressures' }).click();
   await expect(page.getByText('Pressures saved.', { exact: true })).toBeVisible();

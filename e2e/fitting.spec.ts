@@ -97,7 +97,7 @@ test.describe('on a phone', () => {
     // A photo, and what is none.
     const photo = page.getByLabel('Add a photo');
     await photo.setInputFiles({ name: 'note.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('only text') });
-    await expect(page.getByText('It could not be read as an image. Send a JPEG, PNG or WebP.')).toBeVisible();
+    await expect(page.getByText('That file isn’t an image. Send a JPEG, PNG or WebP.')).toBeVisible();
     const picture = await sharp({ create: { width: 300, height: 200, channels: 3, background: '#888888' } })
       .jpeg()
       .toBuffer();

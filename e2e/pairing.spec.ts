@@ -66,7 +66,7 @@ test.describe('on a phone, by touch', () => {
         await page.reload();
         await expect(page.getByText('wheel 3 of 10, 2 paired')).toBeVisible();
       }
-      await expect(status).toContainText('six of six: it stands');
+      await expect(status).toContainText('all six digits captured');
       if (position === 'A2LO') await page.getByText('10x', { exact: true }).tap();
       await page.getByRole('button', { name: new RegExp(`^Save to ${position}`) }).tap();
     }

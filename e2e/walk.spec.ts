@@ -72,7 +72,7 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
         .getByRole('button', { name: /^Hold sensor/ })
         .nth(i)
         .click();
-      await expect(page.getByText('six of six: it stands')).toBeVisible();
+      await expect(page.getByText('all six digits captured')).toBeVisible();
       await page.getByRole('button', { name: `Save to ${position}` }).click();
       await expect(page.locator(`[data-position="${position}"]`)).toHaveAttribute('data-ink', 'steady');
     }

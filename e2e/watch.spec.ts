@@ -294,7 +294,7 @@ test('a scene is played on the bench and its wheel found on the watch', async ({
     timeout: 60_000,
   });
   await page.goto(`${demo.url}/rigs/${id}/bench`);
-  await page.getByRole('button', { name: 'Put away' }).click();
+  await page.getByRole('button', { name: 'Close the bench' }).click();
 });
 
 test('the system is told of a new stop when the owner allowed it, through a worker', async ({ page, own, context }) => {

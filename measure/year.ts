@@ -126,7 +126,7 @@ try {
   for (let i = 0; i < 60; i += 1) times.push(await chart(START + i * 3_600_000, year + i * 3_600_000 - 86_400_000));
   times.sort((a, b) => a - b);
   console.log(
-    `year chart: median ${times[30]?.toFixed(0)} ms, 95 % ${times[57]?.toFixed(0)} ms; the first after the import ${(first / 1000).toFixed(1)} s (rollups made anew)`,
+    `year chart: median ${times[30]?.toFixed(0)} ms, 95 % ${times[57]?.toFixed(0)} ms; the first after the import ${(first / 1000).toFixed(1)} s (rollups made again)`,
   );
 
   // A week of streaming: a reading a minute of each wheel, six hours of road a day.

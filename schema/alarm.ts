@@ -74,7 +74,7 @@ export type Alarm = Static<typeof Alarm>;
  * What is known of a wheel now. `notPaired`: no sensor saved to it. `notHeard`: paired, nothing received yet. `notFitted`:
  * heard, but it lies loose still and reads no pressure. `live`: a reading
  * young enough to act on. `old`: a reading that is no longer young. `asleep`: the whole rig has gone quiet, as after a stop.
- * `silent`: this one has gone quiet while others are heard. `resting`: its unit is disconnected, nothing rings for it.
+ * `silent`: this one has gone quiet while others are heard. `resting`: its unit is disconnected, so it raises no alarm.
  */
 export const WheelStateName = Type.Union([
   Type.Literal('notPaired'),
@@ -109,15 +109,15 @@ export const WheelView = Type.Object(
     lowAssumed: Type.Boolean(),
     highKpa: nullable(Type.Number()),
     hotC: nullable(Type.Number()),
-    /** What this tire should read now with no air lost; null while the gas temperature cannot be told. */
+    /** What this tire should read now with no air lost; null while the gas temperature is unknown. */
     expectedKpa: nullable(Type.Number()),
-    /** What it holds, temperature taken out: likely, and the span it may lie in, kPa at the temperature of the cold target. */
+    /** Its cold-equivalent pressure: likely, and the span it may be in, kPa at the temperature of the cold target. */
     heldKpa: nullable(Type.Number()),
     heldLowKpa: nullable(Type.Number()),
     heldHighKpa: nullable(Type.Number()),
     /** Cold pressure under which it cannot carry its load, at the temperature of the cold target. */
     loadMinimumKpa: nullable(Type.Number()),
-    /** It started anew because its last reading was dated this far ahead of the clock; null once it was heard again. */
+    /** It was restarted because its last reading was dated this far ahead of the clock; null once it was heard again. */
     aheadTime: nullable(Time),
     /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
     askedTime: nullable(Time),

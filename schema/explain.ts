@@ -60,7 +60,7 @@ function explainOne(error: ValidatorError): FieldProblem {
     case 'uniqueItems':
       return {
         pointer: `${at}/${String(p.i)}`,
-        detail: `is the same as number ${Number(p.j) + 1}: each may stand here once only`,
+        detail: `is the same as number ${Number(p.j) + 1}: each may appear only once`,
       };
     case 'minLength':
       return { pointer: at, detail: 'must not be empty' };

@@ -15,7 +15,7 @@ export const Reading = Type.Object(
 );
 export type Reading = Static<typeof Reading>;
 
-/** Where a reading came from. Only `live` ones are held against the wall clock. */
+/** Where a reading came from. Only `live` ones are checked against the wall clock. */
 export type ReadingSource = 'live' | 'history' | 'bench' | 'typed';
 
 /** What became of a batch. Lines count from 1. */

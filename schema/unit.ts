@@ -118,7 +118,7 @@ export type Weighing = Static<typeof Weighing>;
 
 const WeatherC = Type.Number({ minimum: -60, maximum: 60 });
 
-/** One half of the year: the pressure is set anew at its change, and the limits go with that. */
+/** One half of the year: the pressure is reset at its start, and the limits go with that. */
 export const Season = Type.Object(
   {
     cold: Cold,
@@ -199,7 +199,7 @@ export const Sensor = Type.Object(
     kind: SensorKind,
     pairedAt: Type.Optional(Time),
     style: Type.Optional(PairingStyle),
-    /** False: paired at the table and not on its valve yet, so it reads zero and nothing rings for it. */
+    /** False: paired at the table and not on its valve yet, so it reads zero and raises no alarm. */
     fitted: Type.Optional(Type.Boolean()),
     /** Day its cell was put in. */
     cellSince: Type.Optional(Type.String({ format: 'date' })),
@@ -222,7 +222,7 @@ export const StemForm = Type.Union([
 ]);
 export type StemForm = Static<typeof StemForm>;
 
-/** A fitting that was judged "no" and is done all the same: the owner's own words, dated; it stands on the report. */
+/** A fitting that was judged "no" and is done all the same: the owner's own words, dated; it appears on the report. */
 export const FitOverride = Type.Object(
   { words: Type.String({ minLength: 10, maxLength: 300, pattern: '\\S' }), at: Time, kind: SensorKind },
   strict,
@@ -255,7 +255,7 @@ export const Wheel = Type.Object(
     stemYear: Type.Optional(Type.Integer({ minimum: 1950, maximum: 2100 })),
     /** Which way the valve looks: outward, or inward as on some dual wheels. */
     valveFacing: Type.Optional(Type.Union([Type.Literal('out'), Type.Literal('in')])),
-    /** How far the tip of the stem lies inside the rim's edge, mm; negative when it stands out. */
+    /** How far the tip of the stem lies inside the rim's edge, mm; negative when it sticks out. */
     stemInsideMm: Type.Optional(Type.Number({ minimum: -100, maximum: 200 })),
     fitOverride: Type.Optional(FitOverride),
     fitting: Type.Optional(Fitting),
@@ -388,7 +388,7 @@ export const Climate = Type.Object(
     /** Where the pressure is set, and the highest pass it is taken over. */
     altitudeSetM: Type.Optional(AltitudeM),
     passM: Type.Optional(AltitudeM),
-    /** What an ordinary run adds, as a share of the cold gauge pressure: the owner's own figure in place of 10 %. */
+    /** What an ordinary run adds, as a share of the cold gauge pressure: the owner's own figure instead of 10 %. */
     hotShare: Type.Optional(Type.Number({ minimum: 0, maximum: 0.6 })),
     /** Daily minimum and maximum that the two came from, °C, from the first day on; null where the file had a hole. */
     days: Type.Optional(
@@ -481,7 +481,7 @@ const rigFields = {
   capSchool: Type.Optional(Type.Union([Type.Literal('lightCap'), Type.Literal('metalOnly')])),
   /** What is in the box: pieces by item. */
   kit: Type.Optional(Type.Record(Type.String({ pattern: '^[a-zA-Z]{2,30}$' }), Type.Integer({ minimum: 0, maximum: 999 }))),
-  /** Which place of the monitor stands for which wheel, where the owner changed what was proposed. */
+  /** Which place of the monitor is which wheel, where the owner changed what was proposed. */
   map: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), MonitorPlace)),
   climate: Type.Optional(Climate),
   /** The repeater: where it is mounted, m behind the front axle of the first unit and to the left of the middle. */

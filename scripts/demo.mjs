@@ -1,4 +1,4 @@
-// Serves the app on the demo world, in a folder of its own. `--fresh` makes the world anew.
+// Serves the app on the demo world, in a folder of its own. `--fresh` makes the world again.
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { installPackages, root } from './bootstrap.mjs';

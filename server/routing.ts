@@ -60,7 +60,7 @@ export function routerOf(handlers: Handlers, check?: AnswerCheck): Router {
     methods.set(path, (methods.get(path) ?? new Set()).add(route.method.toUpperCase()));
     const parse = route.body ? [express.json({ limit: route.bodyLimit ?? DEFAULT_LIMIT, strict: false, type: () => true })] : [];
     router[route.method](path, ...parse, async (req: Request, res: Response) => {
-      // A copy: checking turns "5" into 5, and Express makes the query anew each time it is asked for.
+      // A copy: checking turns "5" into 5, and Express makes the query again each time it is asked for.
       const query: unknown = { ...req.query };
       mustBe(queries[name], query);
       if (route.body) mustBe((bodies as Record<string, Validator>)[name] as Validator, req.body);

@@ -18,7 +18,7 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queryClient}>
       <BrowserRouter>
-        <FaultBoundary what="Druckwerk" about="On this page nothing is watched now: the watch itself runs on in the server.">
+        <FaultBoundary what="Druckwerk" about="This page has stopped updating. The watch itself is still running on the server.">
           <App />
         </FaultBoundary>
       </BrowserRouter>

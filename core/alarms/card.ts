@@ -11,7 +11,7 @@ export interface CardAxle {
   setting: Setting;
 }
 
-/** Why a step stands where it stands. */
+/** Why a step is where it is in the order. */
 export type CardReason =
   | 'lowFirst'
   | 'highFirst'
@@ -29,10 +29,10 @@ export interface CardStep {
   group: string;
   axles: string[];
   field: 'low' | 'high' | 'baseline' | 'hot';
-  /** In the monitor's unit; °C for `hot`. Null: what it shows before is not known. */
+  /** In the monitor's unit; °C for `hot`. Null: what it shows before is unknown. */
   from: number | null;
   to: number;
-  /** Null where the step of the figure is not known. */
+  /** Null where the step of the figure is unknown. */
   presses: number | null;
   why: CardReason[];
 }
@@ -49,7 +49,7 @@ export interface Card {
   presses: number;
   navigationPresses: number;
   unmet: Unmet[];
-  /** Axles whose own temperature limit gives way to the one the monitor has for all. */
+  /** Axles whose own temperature limit is replaced by the one the monitor has for all. */
   hotUnmet: string[];
   groups: { group: string; axles: string[] }[];
   /** What it should show afterwards, by group. */

@@ -16,7 +16,7 @@ describe('judge', () => {
     ['a hot tire that has lost too much', { loadMinimumKpa: 400 }, ['unprotected-hot']],
     ['a high alarm far over the hot run', { highKpa: 700 }, ['sleeping-high']],
     ['no high alarm', { highKpa: null }, ['ok']],
-    ['a load minimum that is not known', { loadMinimumKpa: 0, lowKpa: 100 }, ['ok']],
+    ['a load minimum that is unknown', { loadMinimumKpa: 0, lowKpa: 100 }, ['ok']],
   ])('%s', (_, change, verdicts) => {
     expect(judge({ ...tire, ...change }).verdicts).toEqual(verdicts);
   });

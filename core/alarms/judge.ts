@@ -15,7 +15,7 @@ export interface JudgeQuestion {
   coldTempC: number;
   lowKpa: number;
   highKpa: number | null;
-  /** Cold pressure that carries the load, kPa at `coldTempC`; 0 when it is not known, and then nothing is said of it. */
+  /** Cold pressure that carries the load, kPa at `coldTempC`; 0 when it is unknown, and then nothing is said of it. */
   loadMinimumKpa: number;
   /** Air at the coldest start, and gas in the running tire, °C. */
   coldestC: number;

@@ -82,7 +82,7 @@ describe('suggest', () => {
     expect(new Set(kinds).size).toBe(2);
     for (const c of s?.compromises ?? []) expect(c.verdicts.length).toBeLessThanOrEqual(1);
   });
-  it('where two seasons hold all truths, they come first', () => {
+  it('where two seasons hold all requirements, they come first', () => {
     const q = { coldKpa: 80 * PSI, coldTempC: 20, loadMinimumKpa: 60 * PSI, coldestC: -15, runningC: 60 };
     const s = suggest(q, grid, share, { hottestC: 35, hotShare: 0.1 });
     expect(s?.satisfied).toBe(false);
@@ -107,7 +107,7 @@ describe('suggest', () => {
     expect(suggest(q, grid, { school: 'baseline' }, air)).toBeNull();
     expect(suggest(q, { ...grid, min: 100 }, share, air)).toBeNull();
   });
-  it('a load minimum that is not known is no truth that could give way', () => {
+  it('a load minimum that is unknown is no requirement that could be given up', () => {
     const q = { coldKpa: 500, coldTempC: 20, loadMinimumKpa: 0, coldestC: -25, runningC: 60 };
     expect(suggest(q, grid, share, air)?.satisfied).toBe(true);
   });

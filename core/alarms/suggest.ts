@@ -9,7 +9,7 @@ import { limitsFor } from './limits.ts';
 export interface SuggestQuestion {
   coldKpa: number;
   coldTempC: number;
-  /** 0 when it is not known. */
+  /** 0 when it is unknown. */
   loadMinimumKpa: number;
   coldestC: number;
   runningC: number;
@@ -18,8 +18,8 @@ export interface SuggestQuestion {
 }
 
 /**
- * How much each truth weighs when not all can be had: protecting the load goes before quiet mornings, and a sleeping high alarm is
- * the least harm. Ours; the first concern is how many truths hold.
+ * How much each requirement weighs when not all can be had: protecting the load goes before quiet mornings, and a sleeping high alarm is
+ * the least harm. Ours; the first concern is how many requirements hold.
  */
 export const WEIGHT: Record<Verdict, number> = {
   'unprotected-low': 8,
@@ -29,7 +29,7 @@ export const WEIGHT: Record<Verdict, number> = {
   'sleeping-high': 1,
 };
 
-/** How good a pair is: fewer broken truths, then lighter ones, then nearer to what the school gives, kPa. Smaller is better. */
+/** How good a pair is: fewer broken requirements, then lighter ones, then nearer to what the school gives, kPa. Smaller is better. */
 export interface Cost {
   count: number;
   weight: number;
@@ -73,8 +73,8 @@ export function costOf(verdicts: readonly (Verdict | 'ok')[], pair: Pair, spirit
 const LOW_TRUTHS: readonly Verdict[] = ['nuisance-low', 'unprotected-low', 'unprotected-hot'];
 
 /**
- * The pair on a monitor's grid that breaks the fewest truths, lightest first, nearest to the school's own limits. A low alarm decides
- * three of the truths and a high alarm the other two, so each is sought on its own; the answer equals a search over every pair.
+ * The pair on a monitor's grid that breaks the fewest requirements, lightest first, nearest to the school's own limits. A low alarm decides
+ * three of the requirements and a high alarm the other two, so each is sought on its own; the answer equals a search over every pair.
  * @param spirit what the school gives; without a high alarm none is sought
  * @returns null when the grid has no low under the cold pressure (or no high over it where one is wanted)
  */
@@ -113,7 +113,7 @@ export interface SeasonAir {
   name: 'winter' | 'summer';
   coldestC: number;
   hottestC: number;
-  /** Air at which the pressure is set anew at its change, °C. */
+  /** Air at which the pressure is reset at its start, °C. */
   setTempC: number;
   /** First day of it, month and day. */
   from: string;
@@ -128,12 +128,12 @@ export type Compromise =
   | { kind: 'seasonal'; seasons: SeasonLimits[]; verdicts: Verdict[]; weight: number }
   | { kind: 'settingDay'; coldTempC: number; colder: boolean; found: Found; verdicts: Verdict[]; weight: number }
   | { kind: 'otherSchool'; rule: AlarmRule; found: Found; verdicts: Verdict[]; weight: number }
-  | { kind: 'otherTruth'; found: Found; verdicts: Verdict[]; weight: number };
+  | { kind: 'otherTradeOff'; found: Found; verdicts: Verdict[]; weight: number };
 
 export interface Suggestion {
   best: Found;
   satisfied: boolean;
-  /** What the best pair breaks: the truths that give way. */
+  /** What the best pair breaks: the requirements it gives up. */
   givesWay: Verdict[];
   /** With a conflict: the two best ways out. */
   compromises: Compromise[];
@@ -166,8 +166,8 @@ export function halvesOf(coldestC: number, hottestC: number): SeasonAir[] {
 }
 
 /**
- * Limits that satisfy the most truths in a school's spirit, and, where none satisfies all, the truths that give way and the two best
- * compromises: limits by season with the pressure set anew, another setting day, another school, or another truth.
+ * Limits that satisfy the most requirements in a school's spirit, and, where none satisfies all, the requirements it gives up and the two best
+ * compromises: limits by season with the pressure reset, another setting day, another school, or another requirement.
  * @param rule the school
  * @param seasons the halves of the year; made from the coldest start and the hottest afternoon when not given
  * @param hottestC air of the hottest afternoon, °C
@@ -224,7 +224,7 @@ export function suggest(
       };
   }
   if (day) compromises.push(day);
-  // Another school, keyed as it stands, where it breaks less or something else than the best pair of this one.
+  // Another school, keyed as it is, where it breaks less or something else than the best pair of this one.
   let other: Extract<Compromise, { kind: 'otherSchool' }> | null = null;
   for (const r of OTHER_SCHOOLS) {
     if (r.school === rule.school) continue;
@@ -236,9 +236,10 @@ export function suggest(
       other = { kind: 'otherSchool', rule: r, found: f, verdicts: f.verdicts, weight: weigh(f.verdicts) };
   }
   if (other) compromises.push(other);
-  // The same number of truths, but another one gives way.
-  const turned = otherTruth(q, grid, spirit, best);
-  if (turned) compromises.push({ kind: 'otherTruth', found: turned, verdicts: turned.verdicts, weight: weigh(turned.verdicts) });
+  // The same number of requirements, but another one is given up.
+  const turned = otherTradeOff(q, grid, spirit, best);
+  if (turned)
+    compromises.push({ kind: 'otherTradeOff', found: turned, verdicts: turned.verdicts, weight: weigh(turned.verdicts) });
   compromises.sort((a, b) => a.verdicts.length - b.verdicts.length || a.weight - b.weight);
   return { best, satisfied: false, givesWay: best.verdicts, compromises: compromises.slice(0, 2) };
 }
@@ -263,8 +264,8 @@ function asKeyed(q: SuggestQuestion, grid: Grid, s: Pair): Found | null {
   return found(q, grid, s, low, high);
 }
 
-/** The best pair among those that break as many truths but not the same ones. */
-function otherTruth(q: SuggestQuestion, grid: Grid, spirit: Pair, best: Found): Found | null {
+/** The best pair among those that break as many requirements but not the same ones. */
+function otherTradeOff(q: SuggestQuestion, grid: Grid, spirit: Pair, best: Found): Found | null {
   let turned: Found | null = null;
   for (const value of valuesOf(grid)) {
     const kpa = toKpa(value, grid.unit);

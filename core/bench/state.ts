@@ -3,7 +3,7 @@ import type { SensorKind } from '#schema/common.ts';
 import type { PairingStyle } from '#schema/unit.ts';
 import type { RandomState } from './random.ts';
 
-/** A wheel as the bench is told of it. */
+/** A wheel as the bench gets it. */
 export interface BenchWheelSetup {
   position: string;
   /** Cold target, kPa gauge, and the temperature it was set at. */
@@ -46,7 +46,7 @@ export interface BenchSensor {
   /** Its own share of the gas's rise, and its fixed pressure error, kPa. */
   share: number;
   errorKpa: number;
-  /** What its temperature element has come to, °C. */
+  /** Temperature of its sensing element now, °C. */
   shownC: number;
   /** Seconds since the bench began, for all that follows. */
   awakeUntilS: number;

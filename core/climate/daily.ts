@@ -128,7 +128,7 @@ function readRow(row: readonly string[], m: DailyMapping): Row {
   return day.minC < RANGE.least || day.maxC > RANGE.most ? { code: 'range', text: `${low} to ${high}` } : day;
 }
 
-/** Read the days of a file by a mapping. What cannot be used is told by line; the rest is used. */
+/** Read the days of a file by a mapping. What can't be used is named by its line; the rest is used. */
 export function readDaily(rows: readonly (readonly string[])[], m: DailyMapping): Daily {
   const byDate = new Map<string, Day>();
   const faults: DailyFault[] = [];

@@ -99,7 +99,7 @@ const monthsFrom = (from: number, to: number): number[] => {
 };
 
 /**
- * The air of a season from the days of its months. It is set anew at a temperature in the middle of what its days bring.
+ * The air of a season from the days of its months. The pressure is reset at a temperature in the middle of what its days bring.
  * @returns null when the file has no day of it
  */
 export function seasonAir(

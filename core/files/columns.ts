@@ -32,7 +32,7 @@ export interface ColumnMapping {
   zone: string;
   /** Column that says which wheel: a sensor's ID, a position, or a name of the file's own. */
   wheel: string;
-  /** Names of the file's own, and the position each stands for. Empty: the line is passed over. */
+  /** Names of the file's own, and the position each means. Empty: the line is passed over. */
   wheels: Record<string, string>;
   pressure: string;
   pressureUnit: FilePressureUnit;

@@ -50,7 +50,7 @@ export interface SetJudgement {
   sensors: string[];
 }
 
-/** Within 1 psi is good, up to 4 psi is put up with (common practice, no source). */
+/** Within 1 psi is good, up to 4 psi is tolerated (common practice, no source). */
 export const GOOD_KPA = KPA_PER_PSI;
 export const MOST_OFFSET_KPA = 4 * KPA_PER_PSI;
 /** A sensor's fixed error, one sigma, kPa (trade: 1 psi). */

@@ -48,7 +48,7 @@ const rank: Record<FitVerdict, number> = { yes: 0, care: 1, no: 2 };
 
 /**
  * Judge a sensor on a stem (common practice, no source): a flow-through on rubber never; on a motorcycle nothing on rubber; old
- * rubber never; a light cap on sound rubber by the school that was chosen, metal being the safer.
+ * rubber never; a light cap on sound rubber by the school that was chosen, metal being safer.
  */
 export function judgeFit(q: FitQuestion): FitJudgement {
   const reasons: FitReason[] = [];

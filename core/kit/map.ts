@@ -52,7 +52,7 @@ function columnOf(place: Place, width: number, axle: readonly Place[], pattern: 
 }
 
 /**
- * Propose which place of the monitor stands for which wheel: unit by unit, axle by row, the same pattern on every axle, dual
+ * Propose which place of the monitor is which wheel: unit by unit, axle by row, the same pattern on every axle, dual
  * places skipped where there are no duals.
  */
 export function proposeMap(

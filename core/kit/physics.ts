@@ -28,7 +28,7 @@ export function sensorTempC(kind: SensorKind, gasC: number, airC: number, share 
   return airC + share * (gasC - airC);
 }
 
-/** The gas temperature that a settled sensor's figure stands for, °C: `sensorTempC` solved for the gas. */
+/** The gas temperature that a settled sensor's figure means, °C: `sensorTempC` solved for the gas. */
 export function gasTempFrom(kind: SensorKind, shownC: number, airC: number, share = SENSOR_PHYSICS[kind].share): number {
   return airC + (shownC - airC) / share;
 }

@@ -5,7 +5,7 @@ import type { StemForm } from '#schema/unit.ts';
 export interface SensorTrait {
   /** Mass of one, kg. */
   massKg: number;
-  /** How far it stands out past the stem, mm. Assumed. */
+  /** How far it sticks out past the stem, mm. Assumed. */
   lengthMm: number;
   /** Years a cell lasts; null: the cell is sealed in and lasts as long as `lifeYears`. */
   cellYears: number | null;

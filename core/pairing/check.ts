@@ -23,7 +23,7 @@ export interface CheckPosition {
 
 /**
  * Step through all positions as a monitor does: every one full, none twice, none short, none left open, each what the book says.
- * A factory-coded sensor reports its own position wherever it is screwed on: on another wheel it is told.
+ * A factory-coded sensor reports its own position wherever it is screwed on: on another wheel that is reported.
  */
 export function finalCheck(positions: readonly CheckPosition[]): CheckFinding[] {
   const out: CheckFinding[] = [];

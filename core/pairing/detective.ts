@@ -5,7 +5,7 @@ export interface Suspect {
   position: string;
   /** What the tire holds by a gauge or by its target, kPa. */
   kpa: number;
-  /** What it must not be bled under, kPa; null when that is not known. */
+  /** What it must not be bled under, kPa; null when that is unknown. */
   minimumKpa: number | null;
 }
 

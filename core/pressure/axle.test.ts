@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Axle } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { axleDay, axleTruth, dayEnds, faultsOfCold } from './axle.ts';
+import { axleDay, axleFacts, dayEnds, faultsOfCold } from './axle.ts';
 
 const trailer: Axle = {
   ...makeAxle('single', 1),
@@ -13,38 +13,38 @@ const dual: Axle = { ...makeAxle('dual', 2), marking: 'LT235/80R16 120/116Q', ti
 describe('an axle worked out', () => {
   // Load index 117 is 1285 kg (ISO 4000-1, from memory): 550 * 1100 / 1285 = 470.82, worked by hand.
   it('a trailer’s axle weighed by its ends', () => {
-    const truth = axleTruth(trailer, 'trailer', { weighing: { L: { kg: 1000 }, R: { kg: 1100 } } });
-    expect(truth.minimum?.kpa).toBeCloseTo(470.82, 2);
-    expect(truth.maxColdKpa).toBe(550);
-    expect(truth.choices.find((c) => c.school === 'byLoad')?.kpa).toBeCloseTo(470.82, 2);
-    expect(faultsOfCold(450, truth).map((f) => f.code)).toEqual(['underMinimum']);
-    expect(faultsOfCold(600, truth).map((f) => f.code)).toEqual(['overSidewall']);
-    expect(faultsOfCold(500, truth)).toEqual([]);
+    const facts = axleFacts(trailer, 'trailer', { weighing: { L: { kg: 1000 }, R: { kg: 1100 } } });
+    expect(facts.minimum?.kpa).toBeCloseTo(470.82, 2);
+    expect(facts.maxColdKpa).toBe(550);
+    expect(facts.choices.find((c) => c.school === 'byLoad')?.kpa).toBeCloseTo(470.82, 2);
+    expect(faultsOfCold(450, facts).map((f) => f.code)).toEqual(['underMinimum']);
+    expect(faultsOfCold(600, facts).map((f) => f.code)).toEqual(['overSidewall']);
+    expect(faultsOfCold(500, facts)).toEqual([]);
   });
   // Dual index 116 is 1250 kg: 550 * 1000 / 1250 = 440.
   it('duals by the dual index, four tires on two ends', () => {
-    const truth = axleTruth(dual, 'vehicle', { weighing: { L: { kg: 2000 }, R: { kg: 1900 } } });
-    expect(truth.minimum?.kpa).toBeCloseTo(440, 9);
-    expect(truth.dual).toBe(true);
+    const facts = axleFacts(dual, 'vehicle', { weighing: { L: { kg: 2000 }, R: { kg: 1900 } } });
+    expect(facts.minimum?.kpa).toBeCloseTo(440, 9);
+    expect(facts.dual).toBe(true);
   });
   it('a passenger tire is derated on a trailer, and on a truck when its owner says so', () => {
     const car: Axle = { ...makeAxle('single', 1), marking: '205/55R16 91V', tire: { reference: { kpa: 250 } } };
-    expect(axleTruth(car, 'trailer', {}).capacityKg).toBeCloseTo(559.09, 2);
-    expect(axleTruth(car, 'vehicle', {}).capacityKg).toBe(615);
-    expect(axleTruth({ ...car, tire: { ...car.tire, onTruck: true } }, 'vehicle', {}).capacityKg).toBeCloseTo(559.09, 2);
+    expect(axleFacts(car, 'trailer', {}).capacityKg).toBeCloseTo(559.09, 2);
+    expect(axleFacts(car, 'vehicle', {}).capacityKg).toBe(615);
+    expect(axleFacts({ ...car, tire: { ...car.tire, onTruck: true } }, 'vehicle', {}).capacityKg).toBeCloseTo(559.09, 2);
   });
   it('a load over the index is told whatever the pressure', () => {
-    const truth = axleTruth(trailer, 'trailer', { weighing: { L: { kg: 1300 }, R: { kg: 1300 } } });
-    expect(faultsOfCold(550, truth).map((f) => f.code)).toContain('overIndex');
+    const facts = axleFacts(trailer, 'trailer', { weighing: { L: { kg: 1300 }, R: { kg: 1300 } } });
+    expect(faultsOfCold(550, facts).map((f) => f.code)).toContain('overIndex');
   });
   it('knows nothing of a marking it cannot read', () => {
-    const truth = axleTruth({ ...trailer, marking: 'worn off' }, 'trailer', { weighing: { axle: { kg: 2000 } } });
-    expect(truth.marking).toBeNull();
-    expect(truth.minimum).toMatchObject({ kpa: null, missing: ['index'] });
+    const facts = axleFacts({ ...trailer, marking: 'worn off' }, 'trailer', { weighing: { axle: { kg: 2000 } } });
+    expect(facts.marking).toBeNull();
+    expect(facts.minimum).toMatchObject({ kpa: null, missing: ['index'] });
   });
   it('a spare has no load of its own', () => {
     const spare = { wheel: { position: 'S1', sensor: null }, settings: {} };
-    expect(axleTruth(spare, 'trailer', { placard: { kpa: 550 } })).toMatchObject({
+    expect(axleFacts(spare, 'trailer', { placard: { kpa: 550 } })).toMatchObject({
       load: { missing: 'weighing' },
       placardKpa: 550,
     });

@@ -8,13 +8,13 @@ import { capacityOf, type LoadMinimum, loadMinimum, type NoLoad, type TireLoad, 
 import { type ColdChoice, type ColdFault, coldChoices, coldFaults } from './target.ts';
 
 /** All that an axle's own figures say about its pressure in one load state. */
-export interface AxleTruth {
+export interface AxleFacts {
   /** What its marking says; null when there is none or it cannot be read. */
   marking: TireMarking | null;
   places: Place[];
   dual: boolean;
   load: TireLoad | NoLoad;
-  /** What its load needs; null while no load is known. */
+  /** Its load minimum; null while the load is unknown. */
   minimum: LoadMinimum | null;
   capacityKg: number | null;
   placardKpa?: number;
@@ -42,7 +42,7 @@ export const isDerated = (marking: TireMarking | null, unitKind: UnitKind, onTru
  * Work out an axle: its load, what carries it, and what each school of cold pressure gives.
  * @param setting what is set for the load state in question
  */
-export function axleTruth(holder: Axle | Spare, unitKind: UnitKind, setting: Setting): AxleTruth {
+export function axleFacts(holder: Axle | Spare, unitKind: UnitKind, setting: Setting): AxleFacts {
   const marking = marked(holder.marking);
   const places = 'wheels' in holder ? holder.wheels.map((w) => placeOf(w.position) as Place) : [];
   const dual = places.some((p) => p.length === 2);
@@ -77,17 +77,17 @@ export function axleTruth(holder: Axle | Spare, unitKind: UnitKind, setting: Set
 }
 
 /** What is wrong with a cold pressure on an axle. */
-export const faultsOfCold = (coldKpa: number, truth: AxleTruth): ColdFault[] =>
+export const faultsOfCold = (coldKpa: number, facts: AxleFacts): ColdFault[] =>
   coldFaults(coldKpa, {
-    minimumKpa: truth.minimum?.kpa,
-    placardKpa: truth.placardKpa,
-    maxColdKpa: truth.maxColdKpa,
-    rimMaxKpa: truth.rimMaxKpa,
-    faults: truth.minimum?.faults,
-    capacityKg: truth.capacityKg,
+    minimumKpa: facts.minimum?.kpa,
+    placardKpa: facts.placardKpa,
+    maxColdKpa: facts.maxColdKpa,
+    rimMaxKpa: facts.rimMaxKpa,
+    faults: facts.minimum?.faults,
+    capacityKg: facts.capacityKg,
   });
 
-/** The day of an axle: what limits are held against. */
+/** The day of an axle: what limits are compared with. */
 export interface AxleDay {
   coldestC: number;
   hottestC: number;

@@ -152,7 +152,7 @@ export interface LoadMinimum {
   formula?: { referenceKpa: number; loadKg: number; capacityKg: number; derated: boolean };
   /** The rows it lies between. */
   between?: [TableRow, TableRow];
-  /** What the tire carries at any pressure, kg: index load, derated where due; null when not known. */
+  /** What the tire carries at any pressure, kg: index load, derated where due; null when unknown. */
   capacityKg: number | null;
   faults: ('overIndex' | 'overTable')[];
   missing: ('reference' | 'index' | 'dualIndex' | 'dualRows' | 'singleRows')[];

@@ -22,7 +22,7 @@ export interface TargetQuestion {
 
 export interface ColdChoice {
   school: ColdSchool;
-  /** Null while something it needs is not known. */
+  /** Null while something it needs is unknown. */
   kpa: number | null;
   /** The load asked for less than the placard: the placard holds. */
   raisedToPlacard?: boolean;
@@ -85,7 +85,7 @@ export function coldFaults(
   },
 ): ColdFault[] {
   const out: ColdFault[] = [];
-  // A figure that was converted to and fro is not under itself.
+  // A figure that was converted there and back isn't below itself.
   const slack = 0.05;
   for (const code of q.faults ?? [])
     out.push({ code, stop: true, ...(code === 'overIndex' && q.capacityKg ? { kg: q.capacityKg } : {}) });

@@ -49,7 +49,7 @@ export interface WayOptions {
 
 const distance = (a: Point, b: Point) => Math.max(0.2, Math.hypot(a.x - b.x, a.y - b.y, a.z - b.z));
 
-/** A way with its margin and chance at the least, middle and most loss. */
+/** A way with its margin and chance at least, middle and most loss. */
 export function wayBetween(scene: Scene, from: Point, to: Point, wheel: SceneWheel | undefined, o: WayOptions = {}): Way {
   const losses = lossesBetween(scene, from, to, wheel);
   const distanceM = distance(from, to);

@@ -32,7 +32,7 @@ export interface Scene {
   /** Outline of each unit's frame, where a repeater may go. */
   frames: (Box & { unit: number })[];
   receiver: Point;
-  /** What was not known and taken as usual. */
+  /** What was unknown and taken as usual. */
   assumed: { code: 'wheelbase' | 'hitch' | 'trailerAxle' | 'body'; unit: string }[];
 }
 

@@ -12,7 +12,7 @@ export interface SimulatedWheel {
 const FRAME_S = 0.01;
 
 /**
- * Time to the first reading of every wheel of one run, s: frame by frame, copy by copy, wheels turning (fading drawn anew for each frame,
+ * Time to the first reading of every wheel of one run, s: frame by frame, copy by copy, wheels turning (fading drawn again for each frame,
  * copies half together), frames that overlap in the air lost.
  * @param sigmaDb fading, dB
  */

@@ -1,8 +1,7 @@
-import type { LoadState } from '#schema/common.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { OpenItem, Report, ReportWheel } from '#schema/report.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { type GaugePair, judgeGauge, type SetJudgement } from '../fitting/gauge.ts';
+import { type GaugePair, judgeGauge } from '../fitting/gauge.ts';
 import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
 
 export type { OpenItem, Report, ReportWheel };

@@ -31,7 +31,7 @@ export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | n
   };
 }
 
-/** Every sensor of a unit with the pointer to its wheel, those of wheel sets that are put away too. */
+/** Every sensor of a unit with the pointer to its wheel, those of stored wheel sets too. */
 export function sensorsOf(unit: NewUnit): { pointer: string; wheel: Pick<Wheel, 'position' | 'sensor'>; set?: string }[] {
   return [
     ...unit.axles.flatMap((axle, i) => axle.wheels.map((wheel, j) => ({ wheel, pointer: `/axles/${i}/wheels/${j}` }))),

@@ -1,7 +1,7 @@
 import type { Unit, Wheel, WheelSet } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
 
-/** The fitted wheels of a unit as a set that can be put away. */
+/** The fitted wheels of a unit as a set that can be stored. */
 function asSet(unit: Unit, name: string): WheelSet {
   const wheels = [...unit.axles.flatMap((a) => a.wheels), ...unit.spares.map((s) => s.wheel)];
   return {
@@ -41,7 +41,7 @@ function withSet(unit: Unit, set: WheelSet): Unit {
  * Add a second (third, …) set of wheels, without sensors yet, and put it on; what was on is kept under its own name.
  * @param fitted what the wheels on it now are called, such as "summer"; kept when the unit already has sets
  * @param name what the new set is called
- * @throws FieldError at `/name` when there is a set of that name
+ * @throws FieldError at `/name` when a set already has this name
  */
 export function addSet(unit: Unit, fitted: string, name: string): Unit {
   const current = unit.wheelSets?.fitted ?? fitted;
@@ -53,7 +53,7 @@ export function addSet(unit: Unit, fitted: string, name: string): Unit {
 }
 
 /**
- * Change to another set: its sensors and markings come on, those of the fitted one are put away with it.
+ * Change to another set: its sensors and markings come on, those of the fitted one are stored with it.
  * Sensors whose wheel the unit no longer has stay behind in a set of their own.
  * @throws FieldError at `/name` when there is no such set
  */

@@ -17,7 +17,7 @@ export interface TireMarking {
   /** Nominal rim diameter, inches. */
   rimIn: number;
   construction: Construction;
-  /** Load index of a single tire, and what it stands for, kg. */
+  /** Load index of a single tire, and what it means, kg. */
   loadIndex?: number;
   loadKg?: number;
   /** The same when it runs as one of a dual pair. */

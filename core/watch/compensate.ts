@@ -10,7 +10,7 @@ export interface SeriesPoint {
 
 /**
  * Take the temperature out of series of readings as the watch does it, kPa at the temperature of each cold target. Null where no
- * temperature was told.
+ * temperature was given.
  * @param series by position, each in order of time
  * @param airC the air, when it is known, °C
  */

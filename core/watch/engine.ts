@@ -390,10 +390,10 @@ export class Engine {
   }
 
   /**
-   * Start wheels anew whose last reading is dated too far ahead of the clock: a reading was dated wrong, or the clock was ahead and has
+   * Restart wheels whose last reading is dated too far ahead of the clock: a reading was dated wrong, or the clock was ahead and has
    * been set right. Left as they are, they would take no reading until that time comes.
    * @param nowMs the clock
-   * @returns the wheels that started anew
+   * @returns the wheels that were restarted
    */
   forgetAhead(nowMs: number, out: WatchEvent[]): string[] {
     const latest = nowMs + WATCH.aheadMs;
@@ -476,7 +476,7 @@ export class Engine {
       wheel.ownAir = givenAir(limits.airC ?? null);
       // Cold equivalents at another temperature, or through another kind of sensor, are other figures.
       if (wheel.limits.coldTempC !== before.coldTempC || wheel.limits.sensorKind !== before.sensorKind) forgetAir(wheel.memory);
-      // Nothing is asked of a unit that is put away.
+      // Nothing is asked about a unit that is disconnected.
       if (wheel.limits.resting) wheel.memory.askedMs = null;
       if (wheel.memory.lastMs !== null) this.#judgeAgain(wheel, wheel.memory.lastMs, out);
     }
@@ -529,7 +529,7 @@ export class Engine {
   }
 
   /**
-   * The owner answers whether a sensor that fell to nothing was taken off. Off: nothing rings for it until it is heard with pressure again,
+   * The owner answers whether a sensor that fell to nothing was taken off. Off: it raises no alarm until it is heard with pressure again,
    * the rig rolls, or an hour is over.
    */
   answerOff(position: string, off: boolean, ms: number, out: WatchEvent[]): void {

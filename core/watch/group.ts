@@ -23,13 +23,13 @@ const TELLING: Record<Alarm['kind'], number> = { rapid: 0, low: 1, hot: 2, slow:
 
 const byUrgency = (a: Alarm, b: Alarm) => URGENCY[a.severity] - URGENCY[b.severity] || TELLING[a.kind] - TELLING[b.kind];
 
-/** Whether a wheel may still hold its cold pressure, so that it is low by the cold alone. */
+/** Whether a wheel may still hold its cold pressure, so that it reads low only because of the cold. */
 const holdsItsAir = (w: WheelView): boolean =>
   w.heldHighKpa !== null && w.coldKpa !== null && w.heldHighKpa >= w.coldKpa - KPA_PER_PSI;
 
 /**
  * Put alarms together as they belong: several causes on one wheel are one alarm with parts; low on most wheels while none lost air is one
- * notice of the cold, and no reason to stop unless a tire is under what its load needs.
+ * notice of the cold, and no reason to stop unless a tire is below its load minimum.
  * @param open alarms that are active
  * @param wheels the rig's wheels as they stand
  */
@@ -83,7 +83,7 @@ function groupOf(key: string, positions: string[], parts: Alarm[], severity: Sev
 }
 
 /**
- * Whether a tire can carry its load now. Cold is compared with cold: what it holds with the temperature taken out, and the load's cold
+ * Whether a tire can carry its load now. Cold is compared with cold: its cold-equivalent pressure and the load's cold
  * minimum. `cannot`: the whole span lies under it. `perhaps`: the likely figure does. `unknown`: no load, or no reading to go by.
  */
 export function loadState(w: WheelView | undefined): 'carries' | 'perhaps' | 'cannot' | 'unknown' {
@@ -113,8 +113,8 @@ export function lossRate(alarm: Alarm): { likely: number; fastest: number } | nu
 }
 
 /**
- * How long until a losing tire is under what its load needs; like temperatures are compared (see `loadState`). Null: it is not losing, or
- * the load is not known, or it is under it already.
+ * How long until a losing tire is below its load minimum; like temperatures are compared (see `loadState`). Null: it is not losing, or
+ * the load is unknown, or it is below it already.
  */
 export function timeToLoadMinimum(w: WheelView | undefined, alarms: readonly Alarm[]): TimeLeft | null {
   if (!w || w.loadMinimumKpa === null || w.heldKpa === null || w.heldLowKpa === null) return null;

@@ -50,7 +50,7 @@ export const WATCH = {
   /** Rubber itself loses up to this share of the pressure in 30 days (memory): no leak. */
   rubberShare: 0.03,
   monthMs: 30 * 86_400_000,
-  /** This near to the low limit a likely loss is told too, when it is this much, kPa. Assumed. */
+  /** This near to the low limit a likely loss is reported too, when it is this much, kPa. Assumed. */
   nearLowKpa: 3,
   likelyKpa: 12,
   /** What is lost in less than this is no slow loss, ms. Assumed. */
@@ -90,7 +90,7 @@ export const WATCH = {
   habitPressureShare: 0.5,
   habitGain: 0.5,
   habitRiseK: 8,
-  /** It must last this long; wheels are held against each other this often; a habit is learned over this. Assumed. */
+  /** It must last this long; wheels are compared with each other this often; a habit is learned over this. Assumed. */
   apartHoldMs: 2 * MIN,
   apartStepMs: MIN,
   apartHabitMs: 6 * 60 * MIN,

@@ -59,7 +59,7 @@ export function slipOf({ value, unit, likelyKpa }: TypedFigure): Slip | null {
 /**
  * Whether a whole round is the last one again: three wheels or more, all to the digit what they read before. Then it was likely copied from
  * a monitor that only shows its last values.
- * @param before what each wheel read before, as it would have been typed; null when it is not known
+ * @param before what each wheel read before, as it would have been typed; null when it is unknown
  */
 export const sameAsBefore = (typed: readonly { value: number; before: number | null }[]): boolean =>
   typed.length >= 3 && typed.every((t) => t.before !== null && t.value === t.before);

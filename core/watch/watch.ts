@@ -64,7 +64,7 @@ function alike(a: Readonly<WheelMemory> | undefined, b: Readonly<WheelMemory> | 
 /**
  * The watch of one rig: takes readings, says when alarms rise and return. A reading up to ten minutes late is put in its place: the
  * watch goes back to a state older than that, reads on from there in order, and tells what of the alarms is different now. So the
- * order of arrival does not matter, and nothing is told twice. Readings at the very same time are judged in order of position after
+ * order of arrival does not matter, and nothing is reported twice. Readings at the very same time are judged in order of position after
  * a correction, in order of arrival before.
  */
 export class Watch {
@@ -78,7 +78,7 @@ export class Watch {
   #middle: Checkpoint | null = null;
   #frontMs = Number.NEGATIVE_INFINITY;
   #tickedMs = Number.NEGATIVE_INFINITY;
-  /** A reading came so late that nothing before now can be put in its place; the base is made anew with the next one that is not. */
+  /** A reading came so late that nothing before now can be put in its place; the base is made again with the next one that isn't. */
   #closed = false;
   /** Alarms that were open at the base or rose since. */
   #episodes: Episode[] = [];
@@ -218,26 +218,26 @@ export class Watch {
 
   /**
    * Let event time pass: wheels that should have been heard by now are reported. A wheel whose last reading is dated over five minutes
-   * ahead of `ms` starts anew, and its memory says so (`aheadMs`).
+   * ahead of `ms` is restarted, and its memory says so (`aheadMs`).
    * @param ms the clock, ms since the epoch
-   * @returns wheels that started anew
+   * @returns wheels that were restarted
    */
   tick(ms: number, out: WatchEvent[]): readonly string[] {
-    const anew = this.#frontMs > ms + WATCH.aheadMs ? this.#forgetAhead(ms, out) : NONE;
+    const restarted = this.#frontMs > ms + WATCH.aheadMs ? this.#forgetAhead(ms, out) : NONE;
     if (ms > this.#tickedMs) this.#tickedMs = ms;
-    if (ms < this.#frontMs) return anew;
+    if (ms < this.#frontMs) return restarted;
     const from = out.length;
     this.#engine.scan(ms, out);
     const scanned = this.#engine.scannedMs;
     if (scanned !== null && scanned > this.#frontMs) this.#frontMs = scanned;
     if (out.length > from) this.#follow(out, from);
-    return anew;
+    return restarted;
   }
 
   /** What was heard is dated ahead of the clock: see `Engine.forgetAhead`. */
   #forgetAhead(ms: number, out: WatchEvent[]): string[] {
     const from = out.length;
-    const anew = this.#engine.forgetAhead(ms, out);
+    const restarted = this.#engine.forgetAhead(ms, out);
     this.#follow(out, from);
     this.#frontMs = ms;
     if (this.#tickedMs > ms) this.#tickedMs = ms;
@@ -246,7 +246,7 @@ export class Watch {
       if (last != null && last > this.#frontMs) this.#frontMs = last;
     }
     this.#settle();
-    return anew;
+    return restarted;
   }
 
   /** Keep the list of alarms since the base. */

@@ -8,7 +8,7 @@ import { WATCH } from './parameters.ts';
 /** `ideal`: the temperature it tells is the gas's. */
 export type WatchedKind = SensorKind | 'ideal';
 
-/** What the watch holds a wheel against. Null: no such limit, or not known. */
+/** What the watch compares a wheel with. Null: no such limit, or unknown. */
 export interface WheelLimits {
   lowKpa: number | null;
   highKpa: number | null;
@@ -24,9 +24,9 @@ export interface WheelLimits {
   cellSinceMs?: number;
   /** A spare: it does not roll, so its sensor sleeps through the drive and is not missed. */
   rests?: boolean;
-  /** Its unit is disconnected: nothing rings for it. */
+  /** Its unit is disconnected: it raises no alarm. */
   resting?: boolean;
-  /** Paired at the table and not on its valve yet: it reads zero, and nothing rings until it was once heard with pressure. */
+  /** Paired at the table and not on its valve yet: it reads zero and raises no alarm until it was once heard with pressure. */
   waitsFitting?: boolean;
 }
 
@@ -111,10 +111,10 @@ export interface WheelMemory {
   handledMs?: number | null;
   /**
    * Since when its sensor sits on the valve, while it has not taken the wheel's temperature yet: until then its temperature proves
-   * nothing. `PUT_ON_NEXT`: from its next reading on. Null: long enough, or not known to be new.
+   * nothing. `PUT_ON_NEXT`: from its next reading on. Null: long enough, or unknown to be new.
    */
   putOnMs?: number | null;
-  /** It started anew because its last reading was dated this far ahead of the clock, ms since the epoch; null once it was heard again. */
+  /** It was restarted because its last reading was dated this far ahead of the clock, ms since the epoch; null once it was heard again. */
   aheadMs?: number | null;
   active: Partial<Record<AlarmKind, ActiveAlarm>>;
   /** Gas: the likely temperature, °C. */
@@ -247,7 +247,7 @@ const SEEN = { cap: seen('cap'), flowThrough: seen('flowThrough'), internal: see
 /**
  * Temperature of the gas from what a sensor shows. An external one shows a share of the gas's rise over the air, late; the share differs
  * from sensor to sensor (`GAS_GUESS.share`). After three hours at rest every sensor shows the gas.
- * @param air the air; null: not known, so that the gas may be anything over what is shown
+ * @param air the air; null: unknown, so that the gas may be anything over what is shown
  * @returns the module's own `gas` object
  */
 export function guessGas(kind: WatchedKind, shownC: number, rested: boolean, air: AirGuess | null): typeof gas {
@@ -341,7 +341,7 @@ export function lostInWindow(memory: WheelMemory, ms: number, kpa: number): numb
   return (peakKpa[head] as number) - kpa;
 }
 
-/** The rapid window begins anew. */
+/** The rapid window starts again. */
 export function emptyWindow(memory: WheelMemory): void {
   memory.peakMs.length = 0;
   memory.peakKpa.length = 0;

@@ -65,7 +65,7 @@ interface BenchRow {
 /** Wall time between two steps, ms. */
 const STEP_MS = 100;
 /** Event time between two looks for silence, ms. */
-/** The watch is told of the air and of the drive at least this often, in seconds of the bench's time. */
+/** The watch gets the air and the drive at least this often, in seconds of the bench's time. */
 const MOST_AT_ONCE_S = 15;
 const TICK_MS = 10_000;
 /** A pause of the server longer than this is bridged with the rig parked. */

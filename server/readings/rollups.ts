@@ -9,7 +9,7 @@ const DAY_MS = 86_400_000;
 /** Under this step readings themselves are shown, s. */
 const RAW_UNDER_S = 60;
 
-/** Bring the rollups of a sensor in line with its readings, day by day as far as they are not. @returns days made anew */
+/** Bring the rollups of a sensor in line with its readings, day by day as far as they are not. @returns days made again */
 export function refreshRollups(
   raw: Database,
   sensorId: string,

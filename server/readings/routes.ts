@@ -45,7 +45,7 @@ class Intake {
     return this.#pending.length >= BATCH;
   }
 
-  /** The same for a reading whose fields are right; its time is held against the clock. */
+  /** The same for a reading whose fields are right; its time is checked against the clock. */
   takeChecked(line: number, reading: CheckedReading): boolean {
     const faults = this.#history ? null : timeFaults(reading.ms, this.#nowMs);
     if (faults) this.refuse(line, faults);

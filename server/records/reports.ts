@@ -15,7 +15,7 @@ interface Row {
   doc: string;
 }
 
-/** The report of a rig as it stands. @throws HttpProblem 404 */
+/** The report of a rig as of now. @throws HttpProblem 404 */
 function reportNow(raw: Database, rigId: string, at: string): Report {
   const rig = getRecord<Rig>(raw, 'rigs', rigId);
   const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));

@@ -18,7 +18,7 @@ function check(unit: NewUnit): void {
   if (faults.length > 0) throw badInput(faults.map(({ pointer, text }) => ({ pointer, detail: text })));
 }
 
-/** Say anew which sensor is on which wheel of this unit. @throws HttpProblem 400 where another unit has the sensor */
+/** Store which sensor is on which wheel of this unit. @throws HttpProblem 400 where another unit has the sensor */
 function placeSensors(raw: Database, unit: Unit): void {
   raw.prepare('delete from sensor_places where unit_id = ?').run(unit.id);
   const other = raw.prepare(

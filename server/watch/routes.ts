@@ -34,7 +34,7 @@ type Names =
   | 'chart'
   | 'replay';
 
-/** What is asked of the watch of a rig, and what it is told. */
+/** What can be asked of a rig's watch, and what it takes. */
 export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick<Handlers, Names> {
   const time = (text: string | undefined) => (text === undefined ? null : Date.parse(text));
   return {

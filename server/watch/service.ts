@@ -33,7 +33,7 @@ const iso = (ms: number) => new Date(ms).toISOString();
 
 /**
  * The one path of all readings: bench, HTTP, files and typed ones are stored here and shown to the watch of every rig that holds
- * the sensor, in one transaction; what came of it is told on the live streams after the transaction is kept.
+ * the sensor, in one transaction; what came of it is sent on the live streams after the transaction is committed.
  */
 export class WatchService {
   readonly #db: Knex;
@@ -213,9 +213,9 @@ export class WatchService {
     if (current.silence?.untilMs !== silentUntil) saveState(s, current);
     const nowMs = clockMs(current, this.#now());
     const events: WatchEvent[] = [];
-    const anew = current.watch.tick(nowMs, events);
-    if (events.length === 0 && anew.length === 0) return;
-    for (const position of anew) {
+    const restarted = current.watch.tick(nowMs, events);
+    if (events.length === 0 && restarted.length === 0) return;
+    for (const position of restarted) {
       const sensorId = current.byPosition.get(position)?.wheel.sensor?.id;
       if (sensorId) {
         const after = [sensorId, nowMs + WATCH.aheadMs] as const;
@@ -244,7 +244,7 @@ export class WatchService {
         if (!view) continue;
         const { state, age } = sentOf(view);
         const before = current.sent.get(w.position);
-        // A page has no clock of the rig's: it is told when a wheel comes into another state, and while its figure grows old.
+        // A page has no clock of the rig's: so it gets a wheel when its state changes, and while its figure grows old.
         if (before?.state !== state || before.age !== age) changes.wheel(rigId, w.position);
       }
     });
@@ -404,7 +404,7 @@ export class WatchService {
     });
   }
 
-  /** What the repeater's own supply is at, V, as a program or the owner tells it. It stands on the last unit, as a rule. */
+  /** Voltage of the repeater's own supply, as a program or the owner gives it. It is usually on the last unit. */
   repeater(rigId: string, volts: number): Promise<WatchView> {
     const { units } = this.#get(rigId);
     return this.#command(rigId, (watched, ms, events) => {

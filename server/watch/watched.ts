@@ -1,6 +1,6 @@
 import { pressureAt } from '#core/gas/gas.ts';
 import { gasTempFrom } from '#core/kit/physics.ts';
-import { axleTruth } from '#core/pressure/axle.ts';
+import { axleFacts } from '#core/pressure/axle.ts';
 import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
 import { lowInForce } from '#core/watch/limits.ts';
 import { WATCH } from '#core/watch/parameters.ts';
@@ -112,9 +112,9 @@ export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
   return watched;
 }
 
-/** Cold pressure under which a wheel cannot carry its load; null while its load is not known. */
+/** Cold pressure under which a wheel cannot carry its load; null while its load is unknown. */
 function loadMinimumOf(w: RigWheel, rig: Rig): number | null {
-  return axleTruth(w.holder, w.unit.kind, settingOf(w, rig.loadState)).minimum?.kpa ?? null;
+  return axleFacts(w.holder, w.unit.kind, settingOf(w, rig.loadState)).minimum?.kpa ?? null;
 }
 
 /** Limits of every wheel that has a sensor. */
@@ -146,7 +146,7 @@ export function lastHeard(watched: Watched): number {
   return last;
 }
 
-/** What a page is told of a wheel; null at a position that the rig has not. @param nowMs the rig's clock, ms */
+/** A wheel as a page gets it; null at a position the rig doesn't have. @param nowMs the rig's clock, ms */
 export function wheelView(watched: Watched, position: string, nowMs: number): WheelView | null {
   const w = watched.byPosition.get(position);
   if (!w) return null;

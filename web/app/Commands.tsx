@@ -23,7 +23,7 @@ export default function Commands({ rigId, onClose, onKeys }: { rigId: string | n
         <Command.Input autoFocus placeholder="A sheet, a rig, a switch" className="input mb-3" />
         <Command.List className="max-h-[50vh] overflow-auto">
           <Command.Empty className="px-3 py-4 text-ink2">
-            Nothing of that name. Try a sheet such as “alarms”, or the name of a rig.
+            No matches. Try a sheet such as “alarms”, or the name of a rig.
           </Command.Empty>
           {rigId !== null &&
             sheets.map((s) => (

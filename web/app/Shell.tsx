@@ -115,13 +115,13 @@ function LostLine() {
   return (
     <div role="alert" className="halftone-magenta border-b-2 border-ink px-4 py-2">
       <span className="bg-paper px-2 py-1 font-semibold">
-        No connection to the server: nothing on this page is live. Trying again every second.
+        No connection to the server. Nothing on this page is live. Trying again every second.
       </span>
     </div>
   );
 }
 
-/** Alarms are told on every sheet, not only on the watch. */
+/** Alarms are shown on every sheet, not only on the watch. */
 function AlarmLine({ rigId }: { rigId: string }) {
   const alarms = useAlarms(rigId);
   const { pathname } = useLocation();
@@ -262,8 +262,8 @@ export function Shell() {
       {rigId !== null && <AlarmLine rigId={rigId} />}
       {rigId !== null && (
         <FaultBoundary
-          what="The call of the alarms"
-          about="No alarm is heard on this page until it is loaded again; they are still shown."
+          what="Alarm sound"
+          about="Alarms make no sound on this page until you load it again. They are still shown."
         >
           <Suspense fallback={null}>
             <Caller key={rigId} rigId={rigId} />
@@ -282,7 +282,7 @@ export function Shell() {
           </div>
         )}
         <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3 print:p-0">
-          <FaultBoundary what="This sheet" about="The other sheets and the alarms of the rig go on." until={[pathname]}>
+          <FaultBoundary what="This sheet" about="The other sheets and the rig’s alarms still work." until={[pathname]}>
             <Suspense fallback={<p className="text-ink2">One moment…</p>}>
               {rigId === null || whole ? <Outlet context={whole} /> : null}
             </Suspense>

@@ -151,7 +151,9 @@ export function useRecords() {
         client.setQueryData<Unit[]>(keys.units, now.units);
         client.setQueryData<Rig[]>(keys.rigs, now.rigs);
         client.setQueryData<Monitor[]>(keys.monitors, now.monitors);
-        void client.invalidateQueries({ queryKey: ['watch'] });
+        // Not of a rig that is gone now: its part of the page is still there for a moment.
+        const there = new Set(now.rigs.map((r) => r.id));
+        void client.invalidateQueries({ queryKey: ['watch'], predicate: (q) => there.has(String(q.queryKey[1])) });
         return now;
       } catch (error) {
         if (error instanceof ApiProblem && error.status === 409) void refresh();
@@ -216,7 +218,7 @@ export function useSilence(rigId: string) {
   });
 }
 
-/** What the owner tells the watch beside readings; each answers with the watch as it stands then. */
+/** What the owner tells the watch beside readings; each answers with the watch as it is then. */
 export function useWatchCommands(rigId: string) {
   const client = useQueryClient();
   return useMemo(() => {

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import { ErrorBoundary, type FallbackProps } from 'react-error-boundary';
 import { PartMissing } from './lazy-part.ts';
 
-/** In place of a part of the page that failed: what can be done about it. */
+/** Instead of a part of the page that failed: what can be done about it. */
 function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { what: string; about: string }) {
   const missing = error instanceof PartMissing;
   return (
@@ -31,7 +31,7 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
  * A fault in what stands inside stays inside: the rest of the page, and the alarms on it, go on.
  * @param what is meant, as a sentence begins
  * @param about what the fault does not touch, or what it means, in full sentences
- * @param until when one of these changes, it is tried anew
+ * @param until when one of these changes, it is tried again
  */
 export function FaultBoundary({
   what,

@@ -6,7 +6,7 @@ const listeners = new Set<() => void>();
 /** Whether the page can be heard: a browser gives no sound before a press, and may take it away again. */
 export const soundRunning = (): boolean => context?.state === 'running';
 
-/** Be told when that changes. @returns ends it */
+/** Call back when that changes. @returns ends it */
 export function onSound(listener: () => void): () => void {
   listeners.add(listener);
   return () => listeners.delete(listener);

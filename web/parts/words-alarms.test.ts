@@ -16,7 +16,7 @@ describe('what each alarm says', () => {
     const { title, text } = words({ kind: 'rapid', limit: 14, value: 20, worst: 62, evidence: { lossKpa: 20 } });
     expect(title).toBe('Stop: A1L is losing air fast');
     expect(text).toBe(
-      '20 kPa gone in two minutes when it was seen, 62 kPa by now, temperature taken out. It reads 500 kPa. Slow down gently, do not brake hard, and stop where it is safe.',
+      '20 kPa lost within two minutes when it was noticed, 62 kPa by now, corrected for temperature. It reads 500 kPa. Slow down gently, do not brake hard, and stop where it is safe.',
     );
   });
 
@@ -35,39 +35,39 @@ describe('what each alarm says', () => {
       },
     };
     const { title, text } = words(slow, steadyView({ pressureKpa: 474 }));
-    expect(title).toBe('A1L loses air slowly');
-    expect(text).toContain(`about 30 kPa less than at ${six}, cold compared with cold`);
+    expect(title).toBe('A1L is losing air slowly');
+    expect(text).toContain(`Its cold-equivalent pressure is about 30 kPa lower than at ${six}.`);
     expect(text).toContain('About 48 kPa a day (36 to 60).');
     // 24 kPa over the limit of 450 at 48 kPa a day: 12 hours, at 60 kPa a day 9.6.
-    expect(text).toContain('it reads its low limit in 12 h, at the earliest 10 h');
+    expect(text).toContain('it reaches its low limit in about 12 h, 10 h at the earliest');
     expect(text).toContain('Look for a nail');
     expect(words(slow, steadyView({ pressureKpa: 440 })).text).not.toContain('At this rate');
   });
 
   it('slow without a rate yet claims none', () => {
     const { text } = words({ kind: 'slow', limit: 500, value: 470, worst: 470, evidence: null });
-    expect(text).toContain('about 30 kPa less than at first');
+    expect(text).toContain('about 30 kPa lower than at first');
     expect(text).not.toContain('a day');
   });
 
   it('apart by heat: how much, by which signs, its twin, and that a hub can burn', () => {
     const hot = { kind: 'apart' as const, limit: 11, value: 20, worst: 24 };
     expect(words({ ...hot, evidence: { how: 'hotter', overTempK: 24, overPressureK: 12, overTwinK: 18 } })).toEqual({
-      title: 'A1L runs 24 °C hotter than its neighbours',
-      text: 'That is its gas, by its temperature and its pressure; its twin is 18 °C cooler. A brake that drags or a bearing that fails shows this way first. Look at the hub at the next stop; it can burn you.',
+      title: 'A1L is 24 °C hotter than the other wheels on its axle',
+      text: 'Temperature and pressure agree on this. The other tire of the pair is 18 °C cooler. A brake that drags or a bearing that fails shows this way first. Look at the hub at the next stop; it can burn you.',
     });
     expect(words({ ...hot, evidence: { how: 'hotter', overPressureK: 1, overTwinK: 2 } }).text).toMatch(
-      /^That is its gas, by its temperature; its twin is as hot, as two wheels of one hub are\./,
+      /^Its temperature shows this\. The other tire of the pair is just as hot, as two tires on one hub are\./,
     );
   });
 
   it('apart by air', () => {
     const { title, text } = words({ kind: 'apart', limit: -30, value: -32, worst: -41, evidence: { how: 'lower' } });
-    expect(title).toBe('A1L is low beside its neighbours');
-    expect(text).toContain('41 kPa under the others of its axle');
+    expect(title).toBe('A1L is lower than the other wheels on its axle');
+    expect(text).toContain('41 kPa below the others');
   });
 
-  it('silent: since when, at what, and that what it holds now is not known', () => {
+  it('silent: since when, at what, and that what it holds now is unknown', () => {
     const { title, text } = words({
       kind: 'silent',
       limit: 900,
@@ -75,8 +75,8 @@ describe('what each alarm says', () => {
       worst: 900,
       evidence: { sinceMs: Date.parse('2026-05-01T06:00:00Z') },
     });
-    expect(title).toBe('A1L has gone silent');
-    expect(text).toContain(`Last heard ${six} at 497 kPa. What it holds now is not known`);
+    expect(title).toBe('A1L is not reporting');
+    expect(text).toContain(`Last heard ${six} at 497 kPa. Its pressure now is unknown.`);
   });
 
   it('a whole unit silent: was it left behind, or is it the repeater?', () => {
@@ -85,18 +85,18 @@ describe('what each alarm says', () => {
       kind: 'silent',
       evidence: { how: 'unit', sinceMs: Date.parse('2026-05-01T06:00:00Z') },
     });
-    expect(title).toBe('Unit B is not heard any more');
+    expect(title).toBe('Unit B has stopped reporting');
     expect(text).toContain(`since ${six}`);
-    expect(text).toMatch(/Disconnect it\. Else look at the repeater/);
+    expect(text).toMatch(/disconnect it\. Otherwise check the repeater/);
   });
 
   it('battery: as read and at 20 °C, older than it lives, and the repeater’s own', () => {
     const weak = { kind: 'battery' as const, severity: 'know' as const, limit: 2.7, value: 2.58, worst: 2.58 };
     expect(words({ ...weak, evidence: { volts: 2.5, voltsAt20: 2.58 } }).text).toMatch(/^2\.50 V, which is 2\.58 V at 20 °C\. /);
-    expect(words({ ...weak, evidence: { volts: 2.5, oldCell: true } }).text).toContain('older than such cells live');
+    expect(words({ ...weak, evidence: { volts: 2.5, oldCell: true } }).text).toContain('older than such batteries last');
     expect(words({ ...weak, position: 'B', limit: 11.8, value: 11.5, worst: 11.2 })).toMatchObject({
       title: 'The repeater’s supply is weak',
-      text: expect.stringMatching(/^11\.2 V, weak under 11\.8 V/),
+      text: expect.stringMatching(/^11\.2 V at .*; below 11\.8 V is weak\./),
     });
   });
 
@@ -119,10 +119,10 @@ describe('what each alarm says', () => {
     // 50 kPa over its limit at 240 kPa a day are 5 h; at 480 at most, 2.5 h.
     const slow = { kind: 'slow' as const, evidence: { lossKpa: 20, rateKpaPerDay: -240, rateLowKpaPerDay: -480 } };
     const at = (ageS: number) => words(slow, steadyView({ pressureKpa: 500, lowKpa: 450, state: 'asleep', ageS })).text;
-    expect(at(0)).toContain('it reads its low limit in 5 h, at the earliest 3 h.');
-    expect(at(7200)).toContain('it reads its low limit in 3 h, at the earliest 30 min.');
-    expect(at(9000)).toContain('in 3 h, it may be there already.');
-    expect(at(18_000)).toContain('it may be at its low limit already.');
+    expect(at(0)).toContain('it reaches its low limit in about 5 h, 3 h at the earliest.');
+    expect(at(7200)).toContain('it reaches its low limit in about 3 h, 30 min at the earliest.');
+    expect(at(9000)).toContain('in about 3 h, it may already be there.');
+    expect(at(18_000)).toContain('it may already be at its low limit.');
   });
 
   it('every kind has a name for lists', () => {
@@ -138,23 +138,23 @@ describe('the load of a tire that loses air', () => {
     [
       'cannot, when all of its span lies under it',
       at(420, 410, 430),
-      'It cannot carry its load now: it holds 420 kPa cold, its load needs 440 kPa.',
+      'It can’t carry its load now: cold it would read 420 kPa, and the load minimum is 440 kPa.',
     ],
     [
       'perhaps, when the likely figure does',
       at(435, 420, 450),
-      'It may be unable to carry its load: likely 435 kPa cold, its load needs 440 kPa.',
+      'It may not carry its load: cold it would read about 435 kPa, and the load minimum is 440 kPa.',
     ],
     // 48 kPa over it at 48 a day: one day; 24 kPa at the least, at 96 a day: 6 h.
     [
       'carries: how long still, and how long at the worst',
       at(488, 464, 500),
-      'At this rate it is down to what its load needs (440 kPa cold) in about 24 h, perhaps in 6 h.',
+      'At this rate it reaches its load minimum (440 kPa cold) in about 24 h, perhaps in 6 h.',
     ],
     [
       'carries, but the span reaches under it',
       at(488, 430, 500),
-      'At this rate it is down to what its load needs (440 kPa cold) in about 24 h; it may be there already.',
+      'At this rate it reaches its load minimum (440 kPa cold) in about 24 h. It may already be there.',
     ],
     ['no load known: nothing', steadyView({ heldKpa: 420 }), ''],
   ])('%s', (_, wheel, expected) => expect(loadWordsNow(wheel, [slow], f)).toBe(expected));
@@ -164,7 +164,7 @@ describe('the load of a tire that loses air', () => {
       const [group] = groupAlarms([slow], [wheel]);
       return groupWords(group as never, new Map([['A1L', wheel]]), f, now).text;
     };
-    expect(text(at(420, 410, 430))).toMatch(/^It cannot carry its load now/);
+    expect(text(at(420, 410, 430))).toMatch(/^It can’t carry its load now/);
     expect(text(at(488, 464, 500))).toMatch(/in about 24 h, perhaps in 6 h\.$/);
   });
 });
@@ -189,11 +189,11 @@ describe('one notice of the cold', () => {
     return groupWords(group as never, new Map(view.wheels.map((w) => [w.position, w])), f, now).text;
   };
   it('says that none lost any air', () => {
-    expect(say(400)).toMatch(/none has lost any/);
+    expect(say(400)).toMatch(/none has lost air/);
     expect(say(400)).not.toContain('before you drive');
   });
   it('but not to drive with a tire that cannot carry its load', () => {
-    expect(say(520)).toContain('At least one cannot carry its load like this: fill it before you drive.');
+    expect(say(520)).toContain('At least one can’t carry its load like this. Fill it before you drive.');
   });
 });
 
@@ -202,16 +202,20 @@ describe('what an alarm was raised on', () => {
   it.each<[string, Partial<Alarm>, string[]]>([
     ['low', {}, ['Reading, limit: 440 kPa, 450 kPa; worst 430']],
     ['hot', { kind: 'hot', limit: 70, value: 72, worst: 80 }, ['Reading, limit: 72 °C, 70 °C; worst 80 °C']],
-    ['silent', { kind: 'silent', limit: 900 }, ['Silence is: more than 15 min without a word while others speak']],
+    ['silent', { kind: 'silent', limit: 900 }, ['Not reporting: no reading for more than 15 min while others report']],
     [
       'battery',
       { kind: 'battery', limit: 2.7, evidence: { volts: 2.5, voltsAt20: 2.61 } },
-      ['Weak under: 2.70 V at 20 °C', 'Its supply: 2.50 V, which is 2.61 V at 20 °C'],
+      ['Weak below: 2.70 V at 20 °C', 'Its supply: 2.50 V, which is 2.61 V at 20 °C'],
     ],
     [
       'rapid',
       { kind: 'rapid', limit: 14, evidence: { heldKpa: 480, heldLowKpa: 470, heldHighKpa: 490, lossKpa: 20 } },
-      ['Rapid is: 14 kPa in 2 min', 'It held then: about 480 kPa cold, surely 470 to 490', 'Lost: 20 kPa, temperature taken out'],
+      [
+        'Limit: 14 kPa in 2 min',
+        'Cold-equivalent then: about 480 kPa, surely 470 to 490',
+        'Lost: 20 kPa, corrected for temperature',
+      ],
     ],
     [
       'slow',
@@ -228,20 +232,23 @@ describe('what an alarm was raised on', () => {
         },
       },
       [
-        'Surely held: 500 kPa, now at most 470',
-        `Lost: 30 kPa since ${six}, temperature taken out`,
+        'Cold-equivalent: surely 500 kPa before, now at most 470',
+        `Lost: 30 kPa since ${six}, corrected for temperature`,
         'Change a day: −48 kPa, 95 % −60 to −36',
       ],
     ],
     [
       'apart by heat',
       { kind: 'apart', limit: 11, worst: 24, evidence: { how: 'hotter', overTempK: 26, overPressureK: 12, overTwinK: 20 } },
-      ['Gas over its axle: 24 °C, told from 11 °C', 'By temperature: 26 °C; by pressure 12 °C; over its twin 20 °C'],
+      [
+        'Above its axle: 24 °C; alarm from 11 °C',
+        'By temperature: 26 °C; by pressure 12 °C; above the other tire of the pair 20 °C',
+      ],
     ],
     [
       'apart by air',
       { kind: 'apart', limit: -30, worst: -41, evidence: { how: 'lower' } },
-      ['Under its axle: 41 kPa, told from 30'],
+      ['Below its axle: 41 kPa; alarm from 30'],
     ],
   ])('%s', (_, change, expected) => expect(rows(change)).toEqual(expected));
 });

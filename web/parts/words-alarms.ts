@@ -31,9 +31,9 @@ function hotNow(alarm: Alarm, wheel: WheelView | undefined, f: Format): string {
 const THERE_S = 300;
 
 function lowWords({ likelyS, shortestS }: TimeLeft): string {
-  if (likelyS < THERE_S) return 'At this rate it may be at its low limit already.';
-  const earliest = shortestS < THERE_S ? 'it may be there already' : `at the earliest ${duration(shortestS)}`;
-  return `At this rate it reads its low limit in ${duration(likelyS)}, ${earliest}.`;
+  if (likelyS < THERE_S) return 'At this rate it may already be at its low limit.';
+  const earliest = shortestS < THERE_S ? 'it may already be there' : `${duration(shortestS)} at the earliest`;
+  return `At this rate it reaches its low limit in about ${duration(likelyS)}, ${earliest}.`;
 }
 
 /** What an alarm says, how much, and what to do. */
@@ -53,17 +53,17 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
     case 'high':
       return {
         title: `${p} reads high`,
-        text: `${nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f)}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Look at load, brake and speed at the next stop. A hot tire reads more than a cold one: never bleed it down to the cold figure.`,
+        text: `${nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f)}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Check load, brake and speed at the next stop. A hot tire reads high. Don’t bleed it to the cold pressure.`,
       };
     case 'hot':
       return {
         title: `Stop: ${p} is hot`,
-        text: `${hotNow(alarm, wheel, f)}, limit ${f.temperature(alarm.limit)}, crossed ${since}. A sensor outside the tire shows about half of the rise: the gas is hotter. Stop gently where it is safe; brake and hub can burn you.`,
+        text: `${hotNow(alarm, wheel, f)}, limit ${f.temperature(alarm.limit)}, crossed ${since}. A sensor outside the tire shows about half of the rise, so the air inside is hotter. Stop gently where it is safe; brake and hub can burn you.`,
       };
     case 'rapid':
       return {
         title: `Stop: ${p} is losing air fast`,
-        text: `${f.pressure(e.lossKpa ?? alarm.value)} gone in two minutes when it was seen, ${f.pressure(alarm.worst)} by now, temperature taken out. ${nowReads ? `It reads ${nowReads}. ` : ''}${STOP}`,
+        text: `${f.pressure(e.lossKpa ?? alarm.value)} lost within two minutes when it was noticed, ${f.pressure(alarm.worst)} by now, corrected for temperature. ${nowReads ? `It reads ${nowReads}. ` : ''}${STOP}`,
       };
     case 'slow': {
       const low = timeToLow(wheel, [alarm]);
@@ -74,45 +74,45 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
           : ` About ${f.pressure(-rate)} a day${e.rateLowKpaPerDay !== undefined && e.rateHighKpaPerDay !== undefined ? ` (${f.figure(Math.max(0, -e.rateHighKpaPerDay))} to ${f.figure(-e.rateLowKpaPerDay)})` : ''}.`;
       const left = low ? ` ${lowWords(low)}` : '';
       return {
-        title: `${p} loses air slowly`,
-        text: `It holds about ${f.pressure(e.lossKpa ?? alarm.limit - alarm.value)} less than at ${e.sinceMs === undefined ? 'first' : timeOfDay(new Date(e.sinceMs).toISOString(), now)}, cold compared with cold.${speed}${left} Look for a nail and put soapy water on the valve.`,
+        title: `${p} is losing air slowly`,
+        text: `Its cold-equivalent pressure is about ${f.pressure(e.lossKpa ?? alarm.limit - alarm.value)} lower than at ${e.sinceMs === undefined ? 'first' : timeOfDay(new Date(e.sinceMs).toISOString(), now)}.${speed}${left} Look for a nail, and put soapy water on the valve.`,
       };
     }
     case 'apart':
       if (e.how === 'lower') {
         return {
-          title: `${p} is low beside its neighbours`,
-          text: `It has come to ${f.pressure(Math.abs(alarm.worst))} under the others of its axle, which had the same weather and road. Compare with a gauge at the next stop and look for a leak.`,
+          title: `${p} is lower than the other wheels on its axle`,
+          text: `It is ${f.pressure(Math.abs(alarm.worst))} below the others, which had the same weather and road. Compare with a gauge at the next stop and look for a leak.`,
         };
       }
       return {
-        title: `${p} runs ${f.difference(alarm.worst)} hotter than its neighbours`,
-        text: `That is its gas, by its temperature${e.overPressureK !== undefined && e.overPressureK > 4 ? ' and its pressure' : ''}${e.overTwinK === undefined ? '' : `; its twin is ${e.overTwinK > 4 ? `${f.difference(e.overTwinK)} cooler` : 'as hot, as two wheels of one hub are'}`}. ${HUB}`,
+        title: `${p} is ${f.difference(alarm.worst)} hotter than the other wheels on its axle`,
+        text: `${e.overPressureK !== undefined && e.overPressureK > 4 ? 'Temperature and pressure agree on this.' : 'Its temperature shows this.'}${e.overTwinK === undefined ? '' : ` The other tire of the pair is ${e.overTwinK > 4 ? `${f.difference(e.overTwinK)} cooler` : 'just as hot, as two tires on one hub are'}.`} ${HUB}`,
       };
     case 'silent': {
       const lastMs = e.sinceMs ?? Date.parse(alarm.fromTime) - alarm.limit * 1000;
       const last = timeOfDay(new Date(lastMs).toISOString(), now);
       if (e.how === 'unit') {
         return {
-          title: `Unit ${p} is not heard any more`,
-          text: `All its sensors have been silent since ${last} while the others speak. Was it left behind? Disconnect it. Else look at the repeater and its supply; what these tires hold now is not known.`,
+          title: `Unit ${p} has stopped reporting`,
+          text: `None of its sensors has reported since ${last}, while the others do. Was it left behind? Then disconnect it. Otherwise check the repeater and its supply. The pressures of these tires are unknown now.`,
         };
       }
       return {
-        title: `${p} has gone silent`,
-        text: `Last heard ${last} at ${f.pressure(alarm.value)}. What it holds now is not known: look at the tire at the next stop, then at cell and repeater.`,
+        title: `${p} is not reporting`,
+        text: `Last heard ${last} at ${f.pressure(alarm.value)}. Its pressure now is unknown. Check the tire at the next stop, then the sensor’s battery and the repeater.`,
       };
     }
     case 'battery':
       if (p.length === 1) {
         return {
           title: 'The repeater’s supply is weak',
-          text: `${alarm.worst.toFixed(1)} V, weak under ${alarm.limit.toFixed(1)} V, told ${since}. When it fails, every sensor behind it falls silent at once. Look at its supply and its fuse; charge it or change its cell.`,
+          text: `${alarm.worst.toFixed(1)} V at ${since}; below ${alarm.limit.toFixed(1)} V is weak. When it fails, every sensor behind it stops reporting at once. Check its supply and its fuse; charge it or change its battery.`,
         };
       }
       return {
-        title: `The cell of ${p} is weak`,
-        text: `${(e.volts ?? alarm.value).toFixed(2)} V, which is ${alarm.worst.toFixed(2)} V at 20 °C${e.oldCell ? ', and it is older than such cells live' : ''}. Cold mornings are the first to fail. Put in a new cell and a new O-ring; a sealed sensor is changed with the tire.`,
+        title: `The battery of the sensor on ${p} is weak`,
+        text: `${(e.volts ?? alarm.value).toFixed(2)} V, which is ${alarm.worst.toFixed(2)} V at 20 °C${e.oldCell ? ', and it is older than such batteries last' : ''}. It will fail on a cold morning first. Fit a new battery and a new O-ring; a sealed sensor is replaced with the tire.`,
       };
   }
 }
@@ -134,36 +134,36 @@ export function evidenceRows(alarm: Alarm, f: Format, now: string): [string, str
       ]);
       break;
     case 'silent':
-      rows.push(['Silence is', `more than ${duration(alarm.limit)} without a word while others speak`]);
+      rows.push(['Not reporting', `no reading for more than ${duration(alarm.limit)} while others report`]);
       break;
     case 'battery':
-      rows.push(['Weak under', `${alarm.limit.toFixed(2)} V${alarm.position.length === 1 ? '' : ' at 20 °C'}`]);
+      rows.push(['Weak below', `${alarm.limit.toFixed(2)} V${alarm.position.length === 1 ? '' : ' at 20 °C'}`]);
       break;
     case 'rapid':
-      rows.push(['Rapid is', `${f.pressure(alarm.limit)} in 2 min`]);
+      rows.push(['Limit', `${f.pressure(alarm.limit)} in 2 min`]);
       break;
     case 'slow':
-      rows.push(['Surely held', `${f.pressure(alarm.limit)}, now at most ${f.figure(alarm.worst)}`]);
+      rows.push(['Cold-equivalent', `surely ${f.pressure(alarm.limit)} before, now at most ${f.figure(alarm.worst)}`]);
       break;
     case 'apart':
       rows.push(
         e.how === 'lower'
-          ? ['Under its axle', `${f.pressure(-alarm.worst)}, told from ${f.figure(-alarm.limit)}`]
-          : ['Gas over its axle', `${f.difference(alarm.worst)}, told from ${f.difference(alarm.limit)}`],
+          ? ['Below its axle', `${f.pressure(-alarm.worst)}; alarm from ${f.figure(-alarm.limit)}`]
+          : ['Above its axle', `${f.difference(alarm.worst)}; alarm from ${f.difference(alarm.limit)}`],
       );
       break;
   }
   if (e.how !== 'lower' && e.overTempK !== undefined && e.overPressureK !== undefined)
     rows.push([
       'By temperature',
-      `${f.difference(e.overTempK)}; by pressure ${f.difference(e.overPressureK)}${e.overTwinK === undefined ? '' : `; over its twin ${f.difference(e.overTwinK)}`}`,
+      `${f.difference(e.overTempK)}; by pressure ${f.difference(e.overPressureK)}${e.overTwinK === undefined ? '' : `; above the other tire of the pair ${f.difference(e.overTwinK)}`}`,
     ]);
   if (e.heldKpa !== undefined && e.heldLowKpa !== undefined && e.heldHighKpa !== undefined)
-    rows.push(['It held then', `about ${f.pressure(e.heldKpa)} cold, surely ${span(e.heldLowKpa, e.heldHighKpa)}`]);
+    rows.push(['Cold-equivalent then', `about ${f.pressure(e.heldKpa)}, surely ${span(e.heldLowKpa, e.heldHighKpa)}`]);
   if (e.lossKpa !== undefined)
     rows.push([
       'Lost',
-      `${f.pressure(e.lossKpa)}${e.sinceMs === undefined ? '' : ` since ${timeOfDay(new Date(e.sinceMs).toISOString(), now)}`}, temperature taken out`,
+      `${f.pressure(e.lossKpa)}${e.sinceMs === undefined ? '' : ` since ${timeOfDay(new Date(e.sinceMs).toISOString(), now)}`}, corrected for temperature`,
     ]);
   if (e.rateKpaPerDay !== undefined)
     rows.push([
@@ -184,23 +184,23 @@ export function loadWordsNow(wheel: WheelView | undefined, parts: readonly Alarm
   const minimum = f.pressure(wheel.loadMinimumKpa);
   const state = loadState(wheel);
   if (state === 'cannot')
-    return `It cannot carry its load now: it holds ${f.pressure(wheel.heldKpa ?? 0)} cold, its load needs ${minimum}.`;
+    return `It can’t carry its load now: cold it would read ${f.pressure(wheel.heldKpa ?? 0)}, and the load minimum is ${minimum}.`;
   if (state === 'perhaps')
-    return `It may be unable to carry its load: likely ${f.pressure(wheel.heldKpa ?? 0)} cold, its load needs ${minimum}.`;
+    return `It may not carry its load: cold it would read about ${f.pressure(wheel.heldKpa ?? 0)}, and the load minimum is ${minimum}.`;
   const left = timeToLoadMinimum(wheel, parts);
   if (!left) return '';
-  if (left.likelyS < THERE_S) return `At this rate it may be down to what its load needs (${minimum} cold) already.`;
-  return `At this rate it is down to what its load needs (${minimum} cold) in about ${duration(left.likelyS)}${left.shortestS < THERE_S ? '; it may be there already' : left.shortestS < left.likelyS * 0.8 ? `, perhaps in ${duration(left.shortestS)}` : ''}.`;
+  if (left.likelyS < THERE_S) return `At this rate it may already be at its load minimum (${minimum} cold).`;
+  return `At this rate it reaches its load minimum (${minimum} cold) in about ${duration(left.likelyS)}${left.shortestS < THERE_S ? '. It may already be there' : left.shortestS < left.likelyS * 0.8 ? `, perhaps in ${duration(left.shortestS)}` : ''}.`;
 }
 
 /** Title and text of what the screen shows as one alarm. */
 export function groupWords(group: AlarmGroup, views: ReadonlyMap<string, WheelView>, f: Format, now: string): AlarmWords {
   const [first] = group.parts;
   if (group.cold) {
-    const short = group.severity === 'stop' ? ' At least one cannot carry its load like this: fill it before you drive.' : '';
+    const short = group.severity === 'stop' ? ' At least one can’t carry its load like this. Fill it before you drive.' : '';
     return {
-      title: `${group.positions.length} tires are low by the cold`,
-      text: `All have fallen alike with the air, none has lost any. They read low because they are cold; set the cold pressure for the season at ease.${short}`,
+      title: `${group.positions.length} tires read low because of the cold`,
+      text: `They all dropped together with the temperature, and none has lost air. Reset the cold pressures when it suits you.${short}`,
     };
   }
   const view = views.get(group.positions[0] as string);

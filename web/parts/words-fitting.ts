@@ -22,7 +22,7 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
         why:
           kind === 'flowThrough'
             ? 'Metal, straight, not cracked: a flow-through is too heavy for rubber.'
-            : 'Sound and not cracked; metal is the safer.',
+            : 'Sound and not cracked; metal is safer.',
         mistake: 'An old rubber stem bends and shears. Stop here and have it changed.',
       };
     case 'capOff':

@@ -5,7 +5,7 @@ import { asShown, type Mismatch, type Unmet } from '#core/alarms/keying.ts';
 import type { Compromise, Suggestion } from '#core/alarms/suggest.ts';
 import type { DailyFault } from '#core/climate/daily.ts';
 import { pressureAt, temperatureFor } from '#core/gas/gas.ts';
-import { type AxleDay, type AxleTruth, dayEnds } from '#core/pressure/axle.ts';
+import { type AxleDay, type AxleFacts, dayEnds } from '#core/pressure/axle.ts';
 import { AXLE_ONLY_MARGIN, type End, type LoadMinimum, type WeighingFault } from '#core/pressure/load.ts';
 import type { NowAnswer } from '#core/pressure/now.ts';
 import type { ColdChoice, ColdFault, ColdSchool } from '#core/pressure/target.ts';
@@ -21,20 +21,19 @@ const list = (words: readonly string[]) =>
 const endNames: Record<End, string> = { L: 'left end', C: 'centre wheel', R: 'right end' };
 
 /** How the load of the heaviest tire is known. */
-export function loadWords(truth: AxleTruth, f: Format): string {
-  const { load } = truth;
+export function loadWords(facts: AxleFacts, f: Format): string {
+  const { load } = facts;
   if ('missing' in load) {
-    if (load.missing === 'split')
-      return 'The sum of this axle does not say how its two wheels share it: weigh each wheel by itself.';
+    if (load.missing === 'split') return 'The axle’s total doesn’t say how its two wheels share it. Weigh each wheel on its own.';
     if (load.missing === 'ends')
-      return `Weigh the ${list(load.ends.map((e) => endNames[e]))} too: the heaviest wheel of the axle decides.`;
-    return 'Not weighed yet. Without its load nothing can be said about the pressure it needs.';
+      return `Weigh the ${list(load.ends.map((e) => endNames[e]))} too. The heaviest wheel of the axle decides.`;
+    return 'Not weighed yet. Without its load there is no telling what pressure it needs.';
   }
   const each = `The heaviest tire carries ${f.mass(load.kg)}`;
   if (load.basis === 'axle')
-    return `${each}: only the axle’s sum is known, so ${share(AXLE_ONLY_MARGIN)} is added to an even share (assumed), for the heavier side. Weigh both ends and the margin goes.`;
+    return `${each}. Only the axle’s total is known, so ${share(AXLE_ONLY_MARGIN)} is added to an even share for the heavier side (assumed). Weigh both ends and this margin goes.`;
   if (load.basis === 'one') return `${each}.`;
-  const shared = truth.dual
+  const shared = facts.dual
     ? `: the ${endNames[load.heaviest as End]}’s ${f.mass(load.endKg ?? 0)} on two tires.`
     : `, on the ${endNames[load.heaviest as End].replace(' end', '')}.`;
   return each + shared;
@@ -51,8 +50,8 @@ const missingWords: Record<LoadMinimum['missing'][number], string> = {
 /** Where the load minimum is from. */
 export function minimumWords(m: LoadMinimum, f: Format): string {
   if (m.kpa === null) return `Missing: ${list(m.missing.map((c) => missingWords[c]))}.`;
-  const is = `Carries its load from ${f.pressure(m.kpa)} cold`;
-  if (m.method === 'tableLowest') return `${is}: the first row of the maker’s table, its load is under it.`;
+  const is = `Its load minimum is ${f.pressure(m.kpa)} cold`;
+  if (m.method === 'tableLowest') return `${is}: the first row of the maker’s table. Its load is below that row.`;
   if (m.method === 'table') {
     if (!m.between) return `${is}, by the maker’s table.`;
     const [a, b] = m.between;
@@ -64,24 +63,24 @@ export function minimumWords(m: LoadMinimum, f: Format): string {
     capacityKg: 1,
     derated: false,
   };
-  return `${is}. An estimate, not the maker’s table: ${f.pressure(referenceKpa)} × ${f.mass(loadKg)} / ${f.mass(capacityKg)}${derated ? ' (index load / 1.10: a passenger tire on a trailer or truck, 49 CFR 571.110/120, from memory)' : ''}. In proportion, on the careful side of the usual power law.`;
+  return `${is}. An estimate, not the maker’s table: ${f.pressure(referenceKpa)} × ${f.mass(loadKg)} / ${f.mass(capacityKg)}${derated ? ' (index load / 1.10: a passenger tire on a trailer or truck, 49 CFR 571.110/120, from memory)' : ''}. It is in proportion, on the careful side of the usual power law.`;
 }
 
 /** What is wrong with a cold pressure. */
 export function coldFaultWords(fault: ColdFault, f: Format): string {
   switch (fault.code) {
     case 'overIndex':
-      return `The load is over what this tire carries at any pressure (${f.mass(fault.kg ?? 0)}). The tire is too small: unload, or fit another.`;
+      return `The load is more than this tire carries at any pressure (${f.mass(fault.kg ?? 0)}). Take load off, or fit a stronger tire.`;
     case 'overTable':
-      return 'The load is over the last row of the maker’s table: no pressure carries it.';
+      return 'The load is beyond the last row of the maker’s table. No pressure carries it.';
     case 'underMinimum':
-      return `Too little for the load: it needs ${f.pressure(fault.kpa ?? 0)} cold.`;
+      return `Too little for the load. Its load minimum is ${f.pressure(fault.kpa ?? 0)} cold.`;
     case 'underPlacard':
-      return `Under the placard’s ${f.pressure(fault.kpa ?? 0)}.`;
+      return `Below the placard’s ${f.pressure(fault.kpa ?? 0)}.`;
     case 'overSidewall':
-      return `Over the sidewall’s maximum of ${f.pressure(fault.kpa ?? 0)}, which is a cold figure.`;
+      return `Above the sidewall’s maximum of ${f.pressure(fault.kpa ?? 0)}, which is a cold pressure.`;
     case 'overRim':
-      return `Over the ${f.pressure(fault.kpa ?? 0)} that the rim is made for.`;
+      return `Above the ${f.pressure(fault.kpa ?? 0)} that the rim is made for.`;
   }
 }
 
@@ -94,24 +93,24 @@ export const coldSchoolNames: Record<ColdSchool, string> = {
 
 /** What a school of cold pressure says. */
 export function coldChoiceWords(c: ColdChoice, f: Format): string {
-  if (c.missing === 'placard') return 'Type what the placard on the door frame (or the trailer’s plate) says.';
-  if (c.missing === 'minimum') return 'Needs the load and what carries it.';
+  if (c.missing === 'placard') return 'Type what the placard says (on the door frame, or the trailer’s plate).';
+  if (c.missing === 'minimum') return 'Needs the load and the tire’s figures.';
   if (c.missing === 'reference') return 'Needs the pressure beside “max load” on the sidewall.';
-  const raised = c.raisedToPlacard ? ' Raised to the placard: never under it.' : '';
+  const raised = c.raisedToPlacard ? ' Raised to the placard, because you never go below it.' : '';
   switch (c.school) {
     case 'placard':
       return 'What the vehicle’s maker asks for, as loaded as the placard says.';
     case 'byLoad':
-      return `What carries the heaviest tire of the axle; both wheels the same, duals alike.${raised}`;
+      return `The load minimum of the axle’s heaviest tire. Set both wheels to the same pressure, duals too.${raised}`;
     case 'rating':
-      return `What the sidewall names beside its maximum load; usual on trailers.${raised}`;
+      return `What the sidewall says next to its maximum load. Usual on trailers.${raised}`;
     case 'startLow': {
       const less = share(c.lessShare ?? 0);
       const carries =
         c.carriesKg === undefined
           ? ''
           : ` A tire then carries ${f.mass(c.carriesKg)} on the way, ${less} less than its rating${c.tooLittle ? ', and less than it was weighed at' : ''}.`;
-      return `Not advised.${carries} Its cold start lies on its own low alarm, and until the tire is warm it carries less than it is rated for.`;
+      return `Not advised.${carries} A cold start is already at the low alarm, and until the tire is warm it carries less than it is rated for.`;
     }
   }
 }
@@ -119,16 +118,16 @@ export function coldChoiceWords(c: ColdChoice, f: Format): string {
 export const weighingFaultWords: Record<WeighingFault['code'], string> = {
   sumOverAxle: 'The ends add up to more than the axle: one of the figures is wrong.',
   sumUnderAxle: 'The ends add up to less than the axle: one of the figures is wrong.',
-  lopsided: 'Over 70 % of the axle on one end: a slip of the scale, or a load that must be moved.',
+  lopsided: 'Over 70 % of the axle is on one end. Either a figure is wrong, or the load must be moved.',
 };
 
 export const dailyFaultWords: Record<DailyFault['code'], string> = {
   date: 'no date that can be read',
   number: 'not a number with this decimal sign',
-  hole: 'a hole: no minimum or no maximum',
+  hole: 'minimum or maximum is missing',
   minOverMax: 'the minimum is over the maximum',
-  range: 'outside of any weather: is the unit right?',
-  twice: 'this day stands here already with other figures',
+  range: 'beyond any weather. Is the unit right?',
+  twice: 'this day is already in the file with other figures',
 };
 
 /** What to do about a tire that is not cold. */
@@ -136,26 +135,26 @@ export function nowWords(a: NowAnswer, target: { kpa: number; tempC: number }, f
   const span = (s: { lowKpa: number; highKpa: number }) => `${f.figure(s.lowKpa)} to ${f.pressure(s.highKpa)}`;
   const will = `${f.pressure(target.kpa)} at ${f.temperature(target.tempC)}`;
   const cold = a.cold ? ` Cold it would read about ${f.pressure(a.cold.kpa)}${a.sure ? '' : ` (${span(a.cold)})`}.` : '';
-  const unsure = `The gas is warmer than what can be read outside the tire, and by how much is not sure: the figure lies between ${span(a.fillTo)}.`;
+  const unsure = `The air inside is warmer than anything you can read outside the tire, and by how much is uncertain: the right figure is between ${span(a.fillTo)}.`;
   switch (a.advice) {
     case 'wait':
-      return { title: 'Wait until it is cold', text: `${unsure}${cold} After three hours at rest the figure is sure.` };
+      return { title: 'Wait until it is cold', text: `${unsure}${cold} After three hours at rest the figure is certain.` };
     case 'leave':
       return {
         title: 'Leave it. Never bleed a hot road tire',
-        text: `It reads more because it is warm.${cold} Let out now, it would be too soft when cold. Look again after three hours at rest.`,
+        text: `It reads more because it is warm.${cold} Let air out now and it would be too soft when cold. Check again after three hours at rest.`,
       };
     case 'letOut':
       return {
         title: `Let out to ${f.pressure(a.fillTo.kpa)}`,
-        text: `It is cold and holds more than it should. Then it will be ${will}.${cold}`,
+        text: `It is cold and has more air than it should. Then it will be ${will}.${cold}`,
       };
     case 'add':
       return {
         title: `Fill to ${f.pressure(a.sure ? a.fillTo.kpa : a.fillTo.lowKpa)} now`,
         text: a.sure
           ? `It will be ${will}.${cold}`
-          : `It is short of air however warm its gas is. That is the careful end of ${span(a.fillTo)}: set the rest when it is cold.${cold}`,
+          : `It is short of air however warm it is inside. This is the careful end of ${span(a.fillTo)}; set the rest when it is cold.${cold}`,
       };
     case 'right':
       return { title: 'Right as it is', text: `Within 1 psi of ${will}.${cold}` };
@@ -180,40 +179,40 @@ export function verdictWords(verdict: Verdict | 'ok', j: TripJudgement, q: Judge
   switch (verdict) {
     case 'nuisance-low': {
       const from = temperatureFor(q.coldKpa, q.coldTempC, q.lowKpa);
-      return `A cold start at ${f.temperature(q.day.coldestC)} reads ${f.pressure(j.coldestStartKpa)}, at or under the low alarm of ${f.figure(q.lowKpa)}: it rings on every start at ${f.temperature(from)} or colder, with no air lost.`;
+      return `A cold start at ${f.temperature(q.day.coldestC)} reads ${f.pressure(j.coldestStartKpa)}, which is at or below the low limit of ${f.figure(q.lowKpa)}. It alarms on every start at ${f.temperature(from)} or colder, though no air is lost.`;
     }
     case 'nuisance-high':
-      return `A hot run on a day of ${f.temperature(q.day.hottestC)} reads ${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}, at or over the high alarm of ${f.figure(q.highKpa ?? 0)}: it rings though nothing is wrong.`;
+      return `A hot run on a day of ${f.temperature(q.day.hottestC)} reads ${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}, which is at or above the high limit of ${f.figure(q.highKpa ?? 0)}. It alarms though nothing is wrong.`;
     case 'unprotected-low':
-      return `The low alarm of ${f.pressure(q.lowKpa)} lies ${f.pressure(q.loadMinimumKpa - q.lowKpa)} under what carries the load (${f.figure(q.loadMinimumKpa)}): when it rings, a cold tire is past it already.`;
+      return `The low limit of ${f.pressure(q.lowKpa)} is ${f.pressure(q.loadMinimumKpa - q.lowKpa)} below the load minimum (${f.figure(q.loadMinimumKpa)}). By the time it alarms, a cold tire can no longer carry its load.`;
     case 'unprotected-hot':
-      return `When a hot tire reads ${f.pressure(q.lowKpa)}${pass(j.atPass.lowAlarmHot)} it holds only ${f.pressure(j.lowAlarmHotColdKpa)} cold, ${f.figure(q.loadMinimumKpa - j.lowAlarmHotColdKpa)} under what carries the load: a hot tire has lost more air by the time it reaches a fixed limit.`;
+      return `A hot tire that reads ${f.pressure(q.lowKpa)}${pass(j.atPass.lowAlarmHot)} would read only ${f.pressure(j.lowAlarmHotColdKpa)} cold, ${f.figure(q.loadMinimumKpa - j.lowAlarmHotColdKpa)} below the load minimum. A hot tire has lost more air by the time it reaches a fixed limit.`;
     case 'sleeping-high':
-      return `The high alarm of ${f.pressure(q.highKpa ?? 0)} is over 1.25 times the hottest run of ${f.pressure(j.hotRunKpa)}: it guards nothing.`;
+      return `The high limit of ${f.pressure(q.highKpa ?? 0)} is more than 1.25 times the hottest run of ${f.pressure(j.hotRunKpa)}. It would never alarm in time.`;
     case 'ok': {
-      const reach = `From a start at ${f.temperature(q.day.coldestC)} (${f.pressure(j.coldestStartKpa)}) to a hot run on a day of ${f.temperature(q.day.hottestC)} (${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}) nothing rings that should not`;
+      const reach = `From a start at ${f.temperature(q.day.coldestC)} (${f.pressure(j.coldestStartKpa)}) to a hot run on a day of ${f.temperature(q.day.hottestC)} (${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}) there are no false alarms`;
       return q.loadMinimumKpa > 0
-        ? `${reach}, and when the low alarm rings the tire still carries its load.`
-        : `${reach}. What carries the load is not known here: weigh the axle on Pressures, or hold the low alarm against the tire maker’s table.`;
+        ? `${reach}, and when the low alarm sounds the tire still carries its load.`
+        : `${reach}. The load minimum is unknown: weigh the axle on Pressures, or check the low limit against the tire maker’s table.`;
     }
   }
 }
 
 export const verdictNames: Record<Verdict, string> = {
-  'nuisance-low': 'quiet at a cold start',
-  'nuisance-high': 'quiet on a hot run',
-  'unprotected-low': 'carrying the load when it rings cold',
-  'unprotected-hot': 'carrying the load when it rings hot',
-  'sleeping-high': 'a high alarm that is awake',
+  'nuisance-low': 'no false alarm at a cold start',
+  'nuisance-high': 'no false alarm on a hot run',
+  'unprotected-low': 'enough pressure for the load when the low alarm sounds cold',
+  'unprotected-hot': 'enough pressure for the load when the low alarm sounds hot',
+  'sleeping-high': 'a high limit near enough to be of use',
 };
 
 /** What of the temperature limit is to be known. */
 export function hotWords(h: HotJudgement, hotC: number, airC: number, kindName: string, f: Format): string {
   if (h.verdict === 'sleeping-hot')
-    return `The temperature limit sleeps: when a ${kindName} shows ${f.temperature(hotC)} in air of ${f.temperature(airC)}, its gas is at about ${f.temperature(h.gasWhenRingsC)}, and tires fail at ${f.temperature(FAILING_C.from)} to ${f.temperature(FAILING_C.to)}. A limit of ${f.temperature(Math.floor(h.limitForFailingC))} would ring at ${f.temperature(FAILING_C.from)} of gas; an ordinary run shows ${f.temperature(h.ordinaryShownC)}.`;
+    return `The temperature limit would sound too late: when a ${kindName} shows ${f.temperature(hotC)} in air of ${f.temperature(airC)}, the air inside is at about ${f.temperature(h.gasWhenRingsC)}, and tires fail at ${f.temperature(FAILING_C.from)} to ${f.temperature(FAILING_C.to)}. A limit of ${f.temperature(Math.floor(h.limitForFailingC))} would sound at ${f.temperature(FAILING_C.from)} inside; an ordinary run shows ${f.temperature(h.ordinaryShownC)}.`;
   if (h.verdict === 'nuisance-hot')
-    return `An ordinary hot run shows ${f.temperature(h.ordinaryShownC)} on a ${kindName}: the limit of ${f.temperature(hotC)} rings though nothing is wrong.`;
-  return `When a ${kindName} shows ${f.temperature(hotC)} in air of ${f.temperature(airC)}, its gas is at about ${f.temperature(h.gasWhenRingsC)}. ${f.temperature(Math.floor(h.limitForFailingC))} would ring at ${f.temperature(FAILING_C.from)} of gas.`;
+    return `An ordinary hot run shows ${f.temperature(h.ordinaryShownC)} on a ${kindName}, so the limit of ${f.temperature(hotC)} sounds though nothing is wrong.`;
+  return `When a ${kindName} shows ${f.temperature(hotC)} in air of ${f.temperature(airC)}, the air inside is at about ${f.temperature(h.gasWhenRingsC)}. A limit of ${f.temperature(Math.floor(h.limitForFailingC))} would sound at ${f.temperature(FAILING_C.from)} inside.`;
 }
 
 const pairText = (p: { lowKpa: number; highKpa: number | null }, f: Format) =>
@@ -224,8 +223,8 @@ export const hotLine = (codes: readonly string[], text: string): string => `${co
 
 /** What a suggestion says first. */
 export function suggestionWords(s: Suggestion, f: Format): string {
-  if (s.satisfied) return `${pairText(s.best, f)} ${f.unit} holds every truth, in the spirit of this rule.`;
-  return `No pair of limits holds every truth here. The best, ${pairText(s.best, f)} ${f.unit}, gives up: ${list(s.givesWay.map((v) => verdictNames[v]))}.`;
+  if (s.satisfied) return `${pairText(s.best, f)} ${f.unit} meets every requirement and stays close to this rule.`;
+  return `No pair of limits meets every requirement here. The best, ${pairText(s.best, f)} ${f.unit}, gives up: ${list(s.givesWay.map((v) => verdictNames[v]))}.`;
 }
 
 const months = [
@@ -248,14 +247,16 @@ export const dayOfYear = (monthDay: string): string => `${Number(monthDay.slice(
 /** A way out of a conflict. */
 export function compromiseWords(c: Compromise, f: Format): { title: string; text: string } {
   const rest =
-    c.verdicts.length === 0 ? 'Every truth holds.' : `Still given up: ${list(c.verdicts.map((v) => verdictNames[v]))}.`;
+    c.verdicts.length === 0
+      ? 'It meets every requirement.'
+      : `It still gives up: ${list(c.verdicts.map((v) => verdictNames[v]))}.`;
   switch (c.kind) {
     case 'seasonal': {
       const parts = c.seasons.map(
         (s) =>
-          `${s.name === 'winter' ? 'Winter' : 'summer'} from ${dayOfYear(s.from)}: ${pairText(s.found, f)} ${f.unit}, the pressure set anew at ${f.temperature(s.setTempC)}`,
+          `${s.name === 'winter' ? 'Winter' : 'summer'} from ${dayOfYear(s.from)}: ${pairText(s.found, f)} ${f.unit}, with the pressure reset at ${f.temperature(s.setTempC)}`,
       );
-      return { title: 'Limits by season', text: `${parts.join('; ')}. ${rest} You are reminded at the change.` };
+      return { title: 'Limits by season', text: `${parts.join('; ')}. ${rest} Druckwerk reminds you at the change.` };
     }
     case 'settingDay':
       return {
@@ -267,8 +268,8 @@ export function compromiseWords(c: Compromise, f: Format): { title: string; text
         title: 'Another rule',
         text: `${ruleNames[c.rule.school]}${c.rule.school === 'share' && c.rule.hotClimate ? ', hot climate' : ''}: ${pairText(c.found, f)} ${f.unit}. ${rest}`,
       };
-    case 'otherTruth':
-      return { title: 'Let another truth give way', text: `${pairText(c.found, f)} ${f.unit}. ${rest}` };
+    case 'otherTradeOff':
+      return { title: 'Another trade-off', text: `${pairText(c.found, f)} ${f.unit}. ${rest}` };
   }
 }
 
@@ -294,33 +295,33 @@ export function unmetWords(u: Unmet, f: Format): string {
   const which = `${u.axle} ${u.field}`;
   switch (u.why) {
     case 'rounded':
-      return `${which}: ${got} in place of ${wanted}, by the monitor’s step.`;
+      return `${which}: ${got} instead of ${wanted}, because of the monitor’s step.`;
     case 'grouped':
-      return `${which}: ${got} in place of ${wanted}, because its group shares the ${u.field === 'low' ? 'highest low' : 'lowest high'}.`;
+      return `${which}: ${got} instead of ${wanted}, because its group shares the ${u.field === 'low' ? 'highest low' : 'lowest high'}.`;
     case 'conflict':
-      return `${which}: ${got} in place of ${wanted}. The limits of its group cross: the low is kept and the highest high taken, so this axle’s high alarm comes late.`;
+      return `${which}: ${got} instead of ${wanted}. The limits of its group cross. The low is kept and the highest high is used, so this axle’s high alarm comes late.`;
     case 'range':
       return u.gotKpa === null
         ? `${which}: the monitor has no such limit.`
-        : `${which}: ${got} in place of ${wanted}, the end of the monitor’s range.`;
+        : `${which}: ${got} instead of ${wanted}, because the monitor’s range ends there.`;
     case 'impossible':
-      return `${which}: stays at ${got}. No order of keys brings this monitor to ${wanted}.`;
+      return `${which}: stays at ${got}. No order of key presses gets this monitor to ${wanted}.`;
   }
 }
 
 const reasons: Record<CardReason, string> = {
   lowFirst: 'low first, or the monitor refuses the high',
   highFirst: 'high first, or the monitor refuses the low',
-  thenHigh: 'now the high has room to come down',
-  thenLow: 'now the low has room to go up',
-  makesRoom: 'only to make room: no axle asks for it',
+  thenHigh: 'now there is room to lower the high',
+  thenLow: 'now there is room to raise the low',
+  makesRoom: 'only to make room; no axle needs it',
   shared: 'shared',
   baseline: 'the normal pressure; the monitor derives its own limits',
   oneForAll: 'one temperature serves all wheels',
   plain: '',
 };
 
-/** Why a step stands where it stands. */
+/** Why a step is where it is in the order. */
 export function stepReason(s: CardStep): string {
   return s.why
     .map((r) => (r === 'shared' ? `one value for ${list(s.axles)}` : reasons[r]))
@@ -330,31 +331,31 @@ export function stepReason(s: CardStep): string {
 
 /** How a monitor keeps what was keyed. */
 export const saveWords: Record<NonNullable<Monitor['saves']>, string> = {
-  byItself: 'It saves by itself: leave the menu and read the limits back.',
-  shortPress: 'Save with a short press before you leave the menu, or all is lost.',
-  longPress: 'Save with a long press before you leave the menu, or all is lost.',
-  extraPress: 'Save with one more press after the last value, or all is lost.',
+  byItself: 'It saves by itself. Leave the menu and read the limits back.',
+  shortPress: 'Save with a short press before you leave the menu, or everything is lost.',
+  longPress: 'Save with a long press before you leave the menu, or everything is lost.',
+  extraPress: 'Save with one more press after the last value, or everything is lost.',
 };
 
 /** Why a figure read back is another one. */
 export function mismatchWords(m: Mismatch, card: Pick<Card, 'groups'>): string {
   switch (m.reason) {
     case 'notSaved':
-      return 'That is what it showed before: the menu was left without the save press. Key it again and save.';
+      return 'That is the old value: you left the menu without saving. Key it again and save.';
     case 'swapped':
-      return 'That is this group’s other limit: low and high are swapped.';
+      return 'That is this group’s other limit. Low and high are swapped.';
     case 'otherGroup': {
       const axles = card.groups.find((g) => g.group === m.group)?.axles ?? [];
-      return `That is the figure of ${list(axles)}: the wrong axle was keyed. The first that blinks is the tow vehicle’s front axle.`;
+      return `That is the figure of ${list(axles)}. You keyed the wrong axle: the first one that blinks is the tow vehicle’s front axle.`;
     }
     case 'otherUnit':
-      return `That is the same pressure in ${m.unit}: the monitor’s unit was changed. Set it back first.`;
+      return `That is the same pressure in ${m.unit}. The monitor’s unit was changed; set it back first.`;
     case 'stepsShort':
       return `${m.presses} press${m.presses === 1 ? '' : 'es'} short.`;
     case 'stepsOver':
       return `${m.presses} press${m.presses === 1 ? '' : 'es'} too many.`;
     case 'unknown':
-      return 'No usual slip explains it. Key this limit again from the start.';
+      return 'No common mistake explains it. Key this limit again from the start.';
   }
 }
 

@@ -83,11 +83,11 @@ describe('alarms in words', () => {
 
   it('say of a hot sensor that the gas is hotter, of a high tire not to bleed it', () => {
     expect(alarmWords({ ...alarm, kind: 'hot', limit: 70, worst: 74 }, view, f, alarm.fromTime).text).toContain(
-      'the gas is hotter',
+      'the air inside is hotter',
     );
-    expect(alarmWords({ ...alarm, kind: 'high', limit: 690, worst: 700 }, view, f, alarm.fromTime).text).toContain('never bleed');
+    expect(alarmWords({ ...alarm, kind: 'high', limit: 690, worst: 700 }, view, f, alarm.fromTime).text).toContain('Don’t bleed it');
     expect(alarmWords({ ...alarm, kind: 'silent', limit: 900, value: 551.58 }, view, f, alarm.fromTime).text).toContain(
-      '80.0 psi. What it holds now is not known',
+      '80.0 psi. What it holds now is unknown',
     );
   });
 });

@@ -5,7 +5,7 @@ import type { WheelView } from '#schema/alarm.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
 import { kindWords } from './words-alarms.ts';
 
-/** All sentences of the app that are made from figures stand here. */
+/** All sentences of the app that are made from figures. */
 
 const sides: Record<string, string> = {
   L: 'left',
@@ -53,7 +53,7 @@ export function stateWord(view: WheelView | undefined, ink: Ink): string {
   return { steady: '', silent: 'silent', asleep: 'asleep', old: 'old', notHeard: '', resting: 'resting', bare: '' }[ink];
 }
 
-/** How old a figure is; with the stream lost nobody counts any more, so the hour it was heard is told. */
+/** How old a figure is; with the stream lost nobody counts any more, so the hour it was heard is shown. */
 const ageWords = (view: WheelView, connected: boolean): string =>
   connected || view.time === null ? `${duration(view.ageS ?? 0)} old` : `heard ${timeOfDay(view.time)}`;
 
@@ -104,22 +104,22 @@ export function wheelSentence(view: WheelView, ink: Ink, f: Format, connected = 
 }
 
 const fitSentences: Record<FitReason, string> = {
-  metalStem: 'A metal stem carries it.',
+  metalStem: 'A metal stem is strong enough for it.',
   flowThroughOnRubber: 'A flow-through is too heavy for rubber: the stem cracks, leaks or shears. It needs metal.',
-  rubberOnMotorcycle: 'On a motorcycle metal stems only: a sheared stem empties the tire while riding.',
-  oldRubber: 'The rubber is old: have the stem changed before anything goes on it.',
+  rubberOnMotorcycle: 'Metal stems only on a motorcycle: a sheared stem empties the tire while you ride.',
+  oldRubber: 'The rubber is old. Have the stem changed before you fit anything to it.',
   metalOnlySchool: 'You chose metal stems only for this rig.',
-  lightCapSchool: 'You chose: a light cap on a sound rubber stem is fine. Metal is the safer.',
+  lightCapSchool: 'You chose: a light cap on a sound rubber stem is fine. Metal is safer.',
   schoolsDiffer:
-    'Two schools: “a light cap on sound rubber is fine” and “metal only”. Metal is the safer. Choose one for the rig.',
-  rubberAgeUnknown: 'How old is the rubber? It should have been new with the tire.',
-  stemUnknown: 'Look at the stem first: rubber bends, metal does not.',
+    'There are two schools: “a light cap on sound rubber is fine” and “metal only”. Metal is safer. Choose one for the rig.',
+  rubberAgeUnknown: 'How old is the rubber? It should have been replaced with the tire.',
+  stemUnknown: 'Look at the stem first: rubber bends, metal doesn’t.',
   longStem:
-    'A long stem plus a sensor stands out: it can hit a kerb, and the spin bends it outward. Do the tape test; a short stem cures both.',
+    'A long stem plus a sensor sticks out: it can hit a kerb, and the spin bends it outward. Do the tape test. A short stem cures both.',
   extension: 'An extension is a second place to leak and swings out. A sensor belongs on the stem itself.',
-  dualInner: 'Inner wheel of a dual: check that you reach it and that nothing touches the outer wheel.',
-  shopWork: 'A tire shop fits it, a small fee a wheel.',
-  sealedCell: 'Its cell is sealed in, about 4 years: have it changed with the tire.',
+  dualInner: 'Inner wheel of a dual: check that you can reach it and that nothing touches the outer wheel.',
+  shopWork: 'A tire shop fits it for a small fee per wheel.',
+  sealedCell: 'Its battery is sealed in and lasts about 4 years. Have the sensor replaced with the tire.',
 };
 
 /** Why a sensor may or may not go onto a stem. */

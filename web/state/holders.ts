@@ -43,7 +43,7 @@ export function withHolder(unit: Unit, h: Holder, work: (holder: Axle | Spare) =
 
 /**
  * Units with new settings for some of their axles and spares, one load state.
- * @param change what to put in place of a holder's setting; `undefined` leaves it
+ * @param change what a holder's setting becomes; `undefined` leaves it
  */
 export function withSettings(whole: WholeRig, loadState: LoadState, change: (holder: Holder) => Setting | undefined): Unit[] {
   const next = new Map<string, Unit>();
@@ -59,7 +59,7 @@ export function withSettings(whole: WholeRig, loadState: LoadState, change: (hol
   return [...next.values()];
 }
 
-/** Units as they were, to be put in place of what was saved since. */
+/** Units as they were, to undo what was saved since. */
 export const asBefore = (before: readonly Unit[], saved: readonly Unit[]): Unit[] =>
   saved.flatMap((now) => {
     const old = before.find((u) => u.id === now.id);

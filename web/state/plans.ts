@@ -1,12 +1,12 @@
 import { useMemo } from 'react';
-import { type AxleDay, type AxleTruth, axleDay, axleTruth } from '#core/pressure/axle.ts';
+import { type AxleDay, type AxleFacts, axleDay, axleFacts } from '#core/pressure/axle.ts';
 import type { Climate } from '#schema/unit.ts';
 import { useLearned, type WholeRig } from '../data/queries.ts';
 import { type Holder, holders } from './holders.ts';
 
 /** An axle or spare with all that is worked out for it. */
 export interface AxlePlan extends Holder {
-  truth: AxleTruth;
+  facts: AxleFacts;
   /** Null while the rig has no climate or the axle no cold pressure. */
   day: AxleDay | null;
 }
@@ -18,7 +18,7 @@ export interface AxlePlan extends Holder {
 export function usePlans(whole: WholeRig, trial?: Climate | null): AxlePlan[] {
   const learned = useLearned(whole.rig.id).data?.axles;
   const list = useMemo(
-    () => holders(whole).map((h) => ({ ...h, truth: axleTruth(h.first.holder, h.first.unit.kind, h.setting) })),
+    () => holders(whole).map((h) => ({ ...h, facts: axleFacts(h.first.holder, h.first.unit.kind, h.setting) })),
     [whole],
   );
   const climate = trial ?? whole.rig.climate;

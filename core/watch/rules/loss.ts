@@ -61,7 +61,7 @@ function startFrom(memory: WheelMemory, ms: number, lowKpa: number): void {
   memory.bestHeldKpa = memory.heldKpa;
 }
 
-/** Slow: interval arithmetic. The most it has surely held against the most it can hold now. */
+/** Slow: interval arithmetic. The most it has surely held, compared with the most it can hold now. */
 function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void {
   const { memory } = wheel;
   const { ms, previousMs } = reading;

@@ -8,7 +8,7 @@ const kindNames: Record<SensorKind, string> = { cap: 'cap', flowThrough: 'flow-t
 /** What is to be said of every axle's limits, axle by axle. */
 export function JudgedList({ list, onSelect }: { list: readonly AxleJudgement[]; onSelect: (code: string) => void }) {
   const f = useFormat();
-  // One sentence for all axles that share kind, limit and day: the warmest run of them is told.
+  // One sentence for all axles that share kind, limit and day: the warmest run of them is given.
   const hot = new Map<string, string[]>();
   const groups = new Map<string, AxleJudgement[]>();
   for (const j of list) {

@@ -71,12 +71,12 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/kit?part=monitor`}>
           Choose or describe it on Kit
         </Link>
-        . Then every key stands here, in the order it needs.
+        . Then every key press is listed here in the right order.
       </p>
     );
   }
   const figure = (s: CardStep, v: number | null) =>
-    v === null ? 'not known' : s.field === 'hot' ? f.temperature(v) : shownFigure(v, monitor);
+    v === null ? 'unknown' : s.field === 'hot' ? f.temperature(v) : shownFigure(v, monitor);
   const groupName = (group: string): string => {
     const axles = card.groups.find((g) => g.group === group)?.axles ?? [];
     if (group === 'all') return 'All wheels';
@@ -295,8 +295,8 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         </>
       )}
       {(card.unmet.length > 0 || card.hotUnmet.length > 0) && (
-        <section aria-label="What gives way" className="mt-5">
-          <h2 className="pb-1">What gives way</h2>
+        <section aria-label="Trade-offs" className="mt-5">
+          <h2 className="pb-1">Trade-offs</h2>
           <ul className="text-[14px]">
             {card.unmet.map((u) => (
               <li key={`${u.axle} ${u.field}`}>{unmetWords(u, f)}</li>

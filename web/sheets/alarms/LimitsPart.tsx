@@ -91,7 +91,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const consentFor = (h: AxlePlan, p: { lowKpa: number | null }): string | null => {
     const cold = h.setting.cold?.kpa;
     if (p.lowKpa === null || cold === undefined) return null;
-    const minimum = h.truth.minimum?.kpa ?? null;
+    const minimum = h.facts.minimum?.kpa ?? null;
     if (minimum !== null && p.lowKpa < minimum - 0.05)
       return `The low alarm of ${f.pressure(p.lowKpa)} is under the ${f.pressure(minimum)} that carry the load of ${h.code}: when it rings, the tire is past it.`;
     return minimum === null && isLate({ lowKpa: p.lowKpa, highKpa: null, why: [] }, cold)
@@ -107,7 +107,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
     const ok = able.every((h) => {
       const p = attempt(read.value.rule, h.setting.cold?.kpa);
       if (typeof p === 'string') return false;
-      const minimum = h.truth.minimum?.kpa ?? null;
+      const minimum = h.facts.minimum?.kpa ?? null;
       return !isLate(p, h.setting.cold?.kpa) && (p.lowKpa === null || minimum === null || p.lowKpa >= minimum - 0.05);
     });
     return ok ? able.map((h) => h.code) : null;
@@ -201,7 +201,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       if (h.code !== current.code) return undefined;
       const seasons = { inForce: 'winter' as const, winter, summer };
       return putSeason({ ...h.setting, seasons }, seasonOn(seasons, today()));
-    }, `${current.code} has limits by season. Set its pressure anew for the season in force.`);
+    }, `${current.code} has limits by season. Reset its cold pressure for the current season.`);
   };
   const keepClimate = (climate: Climate) => {
     if (JSON.stringify(climate) === JSON.stringify(rig.climate)) return setTried(null);
@@ -235,8 +235,8 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       coldText: cold ? f.exact(cold.kpa, cold.typed).replace(`\u00a0${f.unit}`, '') : '',
       lowKpa: shown?.lowKpa ?? null,
       highKpa: shown?.highKpa ?? null,
-      minimumKpa: h.truth.minimum?.kpa ?? null,
-      maxColdKpa: h.truth.maxColdKpa ?? null,
+      minimumKpa: h.facts.minimum?.kpa ?? null,
+      maxColdKpa: h.facts.maxColdKpa ?? null,
       ...(cold ? dayEnds(cold, h.day) : { coldestKpa: null, hotKpa: null }),
       marked: broken(judged.find((j) => j.plan.code === h.code) ?? null).length > 0,
     };
@@ -253,7 +253,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
           </div>
         ) : (
           <p className="mt-2 max-w-[80ch] text-[14px]">
-            How cold your mornings get and how hot your afternoons is not known yet: “hot run” is 10 % over cold here (common
+            How cold your mornings and how hot your afternoons get is still unknown: “hot run” is 10 % over cold here (common
             practice, no source), and nothing is judged.{' '}
             <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/pressures`}>
               Say it on Pressures

@@ -112,7 +112,7 @@ export function RulePanel({
             hotC > USELESS_HOT_C
               ? `Tires fail at about ${f.temperature(77)} to ${f.temperature(93)}: this limit would ring after that.`
               : hot?.verdict === 'sleeping-hot'
-                ? `It sleeps: the gas is at about ${f.temperature(hot.gasWhenRingsC)} when it rings. ${f.temperature(Math.floor(hot.limitForFailingC))} would ring at ${f.temperature(77)} of gas. Schools differ: “pressure tells, temperature does not” and “temperature is the better sign”.`
+                ? `It would sound too late: by then the air inside is at about ${f.temperature(hot.gasWhenRingsC)}. ${f.temperature(Math.floor(hot.limitForFailingC))} would sound at ${f.temperature(77)} inside. Schools differ: “pressure tells, temperature does not” and “temperature is the better sign”.`
                 : hot?.verdict === 'nuisance-hot'
                   ? `An ordinary run shows ${f.temperature(hot.ordinaryShownC)}: it would ring for nothing.`
                   : `${f.temperature(70)} is the usual preset. A sensor outside the tire shows about half of the gas’s rise: watch the difference between wheels too.`
@@ -127,7 +127,7 @@ export function RulePanel({
               ? 'The rig’s monitor takes limits of its own and derives none: pick another rule, or it stays at its presets.'
               : derived
                 ? `Keyed ${shownFigure(card?.afterwards[plan.code]?.baseline ?? null, monitor)}, it rings under ${derived.low.toFixed(1)}${derived.high === null ? '' : ` and over ${derived.high.toFixed(1)}`} ${monitor.unit}, by its own rule.`
-                : 'What this monitor makes of its baseline is not known: let a little air out once and see when it rings. One that was keyed 80 psi rang at 74 or 75.'}
+                : 'What this monitor makes of its baseline is unknown. Let a little air out once and see when it alarms. One that was keyed 80 psi alarmed at 74 or 75.'}
           </p>
         )}
         {pair && (

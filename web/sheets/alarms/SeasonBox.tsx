@@ -31,7 +31,7 @@ export function SeasonBox({ plan, onPut }: { plan: AxlePlan; onPut: (said: strin
         </b>{' '}
         {line(seasons.inForce)}.{' '}
         {over
-          ? `Since ${dayOfYear(seasons[other].from)} it is ${other}: set the pressure anew, change here, and key the monitor.`
+          ? `Since ${dayOfYear(seasons[other].from)} it is ${other}: reset the cold pressure, switch here, and key the monitor.`
           : `From ${dayOfYear(seasons[other].from)}: ${line(other)}.`}
       </p>
       <span className="mt-2 flex flex-wrap gap-2">

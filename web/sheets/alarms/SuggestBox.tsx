@@ -21,7 +21,7 @@ function useSettled<T>(value: T): T {
   return settled;
 }
 
-/** Limits that hold the most truths, and the ways out where none holds all. */
+/** Limits that meet the most requirements, and the trade-offs where none meets all. */
 export function SuggestBox({
   plan,
   rule,
@@ -61,7 +61,7 @@ export function SuggestBox({
       {
         coldKpa: cold.kpa,
         coldTempC: cold.tempC,
-        loadMinimumKpa: now.plan.truth.minimum?.kpa ?? 0,
+        loadMinimumKpa: now.plan.facts.minimum?.kpa ?? 0,
         coldestC: day.coldestC,
         runningC: day.runningC,
         altitudeSetM: day.altitudeSetM,
@@ -92,7 +92,7 @@ export function SuggestBox({
   return (
     <Notice>
       <p>
-        <b>These truths cannot all hold.</b> {suggestionWords(suggestion, f)}
+        <b>No pair of limits meets every requirement here.</b> {suggestionWords(suggestion, f)}
       </p>
       <p className="mt-2">{take(suggestion.best, `Take ${figures(suggestion.best)}`)}</p>
       <ul className="mt-2">
@@ -112,7 +112,7 @@ export function SuggestBox({
                     Try this rule
                   </button>
                 )}
-                {c.kind === 'otherTruth' && take(c.found, `Take ${figures(c.found)}`)}
+                {c.kind === 'otherTradeOff' && take(c.found, `Take ${figures(c.found)}`)}
               </span>
             </li>
           );

@@ -15,7 +15,7 @@ type State = { at: 'idle' } | { at: 'running'; share: number } | { at: 'done'; a
 
 const times = (n: number) => (n < 0.05 ? '0' : n < 10 ? n.toFixed(1) : String(Math.round(n)));
 
-/** The limits held against every day of the weather file: how often they ring for nothing or protect too late. */
+/** The limits compared with every day of the weather file: how often they raise a false alarm or protect too late. */
 export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Grid }) {
   const { rig } = useRig();
   const f = useFormat();
@@ -31,7 +31,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
         code: p.code,
         coldKpa: cold.kpa,
         coldTempC: cold.tempC,
-        loadMinimumKpa: p.truth.minimum?.kpa ?? 0,
+        loadMinimumKpa: p.facts.minimum?.kpa ?? 0,
         rule: limits.rule,
         limits: { lowKpa: limits.lowKpa, highKpa: limits.highKpa },
         hotShare: p.day.hotShare,
@@ -45,7 +45,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
         <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/pressures`}>
           read one on Pressures
         </Link>
-        . Then every morning and every afternoon of its years is held against your limits.
+        . Then your limits are compared with every morning and afternoon in it.
       </p>
     );
   }
@@ -78,8 +78,8 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
   return (
     <section aria-label="The year">
       <p className="max-w-[72ch] text-[14px]">
-        {days.length} days of {rig.climate?.days?.source}: each held against the limits in force, against the best fixed pair in
-        the spirit of each rule, and against two seasons with the pressure set anew, for every split of the year.
+        {days.length} days of {rig.climate?.days?.source}: each compared with the current limits, with the best fixed pair close
+        to each rule, and with two seasons with the pressure reset between them, for every split of the year.
       </p>
       <div className="mt-3 flex items-center gap-3">
         {state.at === 'running' ? (

@@ -4,7 +4,7 @@ import type { SensorKind } from '#schema/common.ts';
 import type { Judged } from '../../parts/words-limits.ts';
 import type { AxlePlan } from '../../state/plans.ts';
 
-/** An axle's limits held against its day. */
+/** An axle's limits judged on its day. */
 export interface AxleJudgement {
   plan: AxlePlan;
   question: Judged;
@@ -20,7 +20,7 @@ export interface TrialLimits {
   hotC: number;
 }
 
-/** Judge an axle; null while its cold pressure, its day or its low limit is not known. */
+/** Judge an axle; null while its cold pressure, its day or its low limit is unknown. */
 export function judgeAxle(plan: AxlePlan, limits: TrialLimits | undefined): AxleJudgement | null {
   const { cold } = plan.setting;
   if (!cold || !plan.day || !limits || limits.lowKpa === null) return null;
@@ -30,7 +30,7 @@ export function judgeAxle(plan: AxlePlan, limits: TrialLimits | undefined): Axle
     coldTempC: cold.tempC,
     lowKpa: limits.lowKpa,
     highKpa: limits.highKpa,
-    loadMinimumKpa: plan.truth.minimum?.kpa ?? 0,
+    loadMinimumKpa: plan.facts.minimum?.kpa ?? 0,
     day,
   };
   let trip: TripJudgement | string;

@@ -79,7 +79,7 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
   );
 }
 
-/** How fast a scene runs unless it is told otherwise: slowly enough to be followed, and over within ten minutes where that can be. */
+/** How fast a scene runs unless told otherwise: slowly enough to be followed, and over within ten minutes where that can be. */
 const sceneFactor = (lengthS: number): BenchFactor => BENCH_FACTORS.find((f) => lengthS / f <= 600) ?? 600;
 
 /** Scenes to practise on: what happens, and what a good watch makes of it. */
@@ -167,7 +167,7 @@ export default function Bench() {
   const putAway = () =>
     command.mutate(
       { action: 'close' },
-      { onError: toastError, onSuccess: () => toast('The bench is put away. The watch waits for real readings.') },
+      { onError: toastError, onSuccess: () => toast('The bench is closed. The watch waits for real readings.') },
     );
   return (
     <>
@@ -179,7 +179,7 @@ export default function Bench() {
               See it on the watch
             </Link>
             <button type="button" className="btn" onClick={putAway}>
-              Put away
+              Close the bench
             </button>
           </div>
         }

@@ -222,7 +222,7 @@ export default function GaugePart() {
             </tbody>
           </table>
           <p className="mt-2 max-w-[72ch] text-[13px] text-ink2">
-            Within 1 psi is good, up to 4 psi is put up with, never more than half the way from cold to the low limit (common
+            Within 1 psi is good, up to 4 psi is tolerated, never more than half the way from cold to the low limit (common
             practice, no source). A monitor does not replace a gauge.
           </p>
         </section>

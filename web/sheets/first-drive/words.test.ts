@@ -25,7 +25,7 @@ describe('gauge and sensor in words', () => {
       'usable, reads high by 3.0 psi: it hides a loss, raise its low limit by 3.0 psi',
     );
     expect(gaugeVerdictWords(j({ verdict: 'offset', differenceKpa: -2 * PSI }), f)).toBe('usable, reads low by 2.0 psi');
-    expect(gaugeVerdictWords(j({ verdict: 'suspect', differenceKpa: 7 * PSI }), f)).toContain('more than can be put up with');
+    expect(gaugeVerdictWords(j({ verdict: 'suspect', differenceKpa: 7 * PSI }), f)).toContain('beyond tolerance');
   });
   const set = (over: Partial<SetJudgement>): SetJudgement => ({
     wheels: [],

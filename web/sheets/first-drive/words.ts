@@ -12,7 +12,7 @@ export function gaugeVerdictWords(j: GaugeJudgement, f: Format): string {
     case 'offset':
       return `usable, ${by}${j.raiseLowKpa > 0 ? `: it hides a loss, raise its low limit by ${f.pressure(j.raiseLowKpa)}` : ''}`;
     case 'suspect':
-      return `suspect, ${by}: more than can be put up with`;
+      return `suspect, ${by}: beyond tolerance`;
   }
 }
 
@@ -45,7 +45,7 @@ const openTexts: Record<OpenItem['code'], string> = {
   notKeyed: 'Limits were not ticked as keyed into the monitor',
   noProof: 'No alarm was proved',
   notRetightened: 'Not tightened again after the first drive',
-  noGauge: 'Not held against a gauge',
+  noGauge: 'Not compared with a gauge',
 };
 export const openWords = (o: OpenItem): string =>
   o.positions.length > 0 ? `${openTexts[o.code]}: ${o.positions.join(', ')}` : openTexts[o.code];

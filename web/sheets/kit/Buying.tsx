@@ -81,7 +81,7 @@ export default function Buying() {
     ],
     ['Rain, theft, kerbs', (c) => (c.outside ? 'outside: exposed' : 'inside the tire: safe')],
     ['Added weight', (c) => `${Math.round(c.addedKg * 1000)} g`],
-    ['All in all', (c) => (c.cost === null ? 'type the prices' : c.cost.toFixed(2))],
+    ['Total', (c) => (c.cost === null ? 'type the prices' : c.cost.toFixed(2))],
   ];
   return (
     <div>

@@ -10,7 +10,7 @@ const parts = {
   monitor: {
     text: 'Monitor',
     part: lazyPart(() => import('./MonitorPart.tsx')),
-    about: 'What your monitor can do, and which of its positions stand for your wheels.',
+    about: 'What your monitor can do, and which of its positions is which wheel.',
   },
   readback: {
     text: 'Read back',

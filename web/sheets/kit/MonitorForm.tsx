@@ -173,8 +173,8 @@ export function MonitorForm({
           {number('presetHotC', 'Hot as it came (empty: none)', '°C')}
           {form.watch('groups') === 'baseline' && (
             <>
-              {number('derivesLow', 'Rings under the baseline by (empty: not known)', '%')}
-              {number('derivesHigh', 'Rings over the baseline by (empty: not known)', '%')}
+              {number('derivesLow', 'Low alarm below the baseline by (empty: unknown)', '%')}
+              {number('derivesHigh', 'High alarm above the baseline by (empty: unknown)', '%')}
             </>
           )}
           {number('scanS', 'One scan of all wheels takes', 's')}
@@ -183,7 +183,7 @@ export function MonitorForm({
           <div className="field">
             <label htmlFor="saves">Keeps what is keyed</label>
             <select id="saves" className="input" {...form.register('saves')}>
-              <option value="">not known</option>
+              <option value="">unknown</option>
               <option value="byItself">by itself</option>
               <option value="shortPress">with a press</option>
               <option value="longPress">with a long press</option>

@@ -63,7 +63,7 @@ function Abilities({ m }: { m: Monitor }) {
   );
 }
 
-/** Which monitor, what it can do, and which of its positions stand for the wheels. */
+/** Which monitor, what it can do, and which of its positions are which wheels. */
 export default function MonitorPart() {
   const { rig, units, wheels } = useRig();
   const monitors = useMonitors();

@@ -71,7 +71,7 @@ export default function ReadBack() {
     if (Math.abs(n - wanted) <= step * 0.75) return 'as planned';
     const planned = (field === 'low' ? Math.ceil(wanted / step - 1e-6) : Math.floor(wanted / step + 1e-6)) * step;
     const digits = unit === 'bar' ? 1 : 0;
-    differs.push(`${code} ${field}: key ${planned.toFixed(digits)} ${unit} in place of ${n} ${unit}`);
+    differs.push(`${code} ${field}: key ${planned.toFixed(digits)} ${unit} instead of ${n} ${unit}`);
     return `plan ${planned.toFixed(digits)}`;
   };
   const idRows = wheels.map((w) => ({ w, verdict: judgeId(w.position, w.wheel.sensor?.id) }));

@@ -213,7 +213,7 @@ export default function Stems() {
           <legend className="pr-3 text-[16px] font-bold">Light caps on rubber: your school for this rig</legend>
           {(
             [
-              ['metalOnly', 'Metal stems only', 'The safer. A sensor never sits on rubber.'],
+              ['metalOnly', 'Metal stems only', 'Safer. A sensor never sits on rubber.'],
               [
                 'lightCap',
                 'A light cap on a sound rubber stem is fine',
@@ -367,7 +367,7 @@ export default function Stems() {
         {own.verdict === 'no' && !fitOverride && (
           <Notice tone="act">
             <b>{kindNames[kind]} on this stem: no.</b> Have a metal stem fitted, or take another kind. Who does it all the same
-            types why; it stands dated on the report.
+            types why. It appears on the report with its date.
             <div className="mt-2 flex items-end gap-2">
               <Field
                 className="grow"

@@ -526,7 +526,7 @@ export default function Layout() {
                     Move back
                   </button>
                   <button type="button" className="btn btn-small" onClick={() => removeUnit(ui)}>
-                    Take out of rig
+                    Remove from the rig
                   </button>
                 </div>
               )}

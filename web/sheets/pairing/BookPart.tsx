@@ -318,7 +318,7 @@ function ReplaceBox({
   );
 }
 
-/** A table of positions and IDs from a file. What cannot be used is told by line; the rest is used. */
+/** A table of positions and IDs from a file. What can't be used is named by its line; the rest is used. */
 function FromFile() {
   const { wheels } = useRig();
   const { changeUnit } = useRecords();

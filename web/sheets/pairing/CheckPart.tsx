@@ -114,7 +114,7 @@ export function CheckPart() {
               setAt(0);
             }}
           >
-            Begin the check anew
+            Start the check again
           </button>
         )}
       </section>

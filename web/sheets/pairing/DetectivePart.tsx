@@ -53,7 +53,7 @@ export function DetectivePart() {
       const kpa = view?.expectedKpa ?? own?.setting.cold?.kpa;
       return kpa === undefined || kpa === null
         ? []
-        : [{ position: w.position, kpa, minimumKpa: own?.truth.minimum?.kpa ?? null }];
+        : [{ position: w.position, kpa, minimumKpa: own?.facts.minimum?.kpa ?? null }];
     });
   // The figures of a proof that has begun stand still.
   const suspects = kept?.suspects ?? current;
@@ -62,7 +62,7 @@ export function DetectivePart() {
     setKept(proof);
     keepDraft(key, proof);
   };
-  const anew = () => {
+  const restarted = () => {
     setKept(null);
     dropDraft(key);
   };
@@ -141,7 +141,7 @@ export function DetectivePart() {
                   checked={!out.includes(w.position)}
                   onChange={(e) => {
                     setOut(e.target.checked ? out.filter((p) => p !== w.position) : [...out, w.position]);
-                    anew();
+                    restarted();
                   }}
                 />
                 {w.position}
@@ -174,8 +174,8 @@ export function DetectivePart() {
           </p>
         )}
         {seen.length > 0 && (
-          <button type="button" className="btn btn-small mt-3" onClick={anew}>
-            Begin anew
+          <button type="button" className="btn btn-small mt-3" onClick={restarted}>
+            Start again
           </button>
         )}
       </section>

@@ -77,7 +77,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   }, [wait]);
   const capture = bench?.open && bench.monitor?.capture ? bench.monitor.capture : null;
   const outcome = capture?.outcome;
-  // What the monitor did is told by ear as well as by eye.
+  // What the monitor did is for the ear as well as the eye.
   useEffect(() => {
     if (outcome === 'whole') soundTaken();
     else if (outcome === 'timedOut') soundRefused();
@@ -196,7 +196,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
       : 1;
   const statusText = capture
     ? capture.outcome === 'whole'
-      ? 'six of six: it stands'
+      ? 'all six digits captured'
       : capture.outcome === 'short'
         ? `${capture.code.length} of six so far: wait`
         : capture.outcome === 'timedOut'

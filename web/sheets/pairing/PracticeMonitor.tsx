@@ -159,7 +159,7 @@ export function PracticeMonitor({
             ))}
           </ul>
           <button type="button" className="btn btn-small mt-2" onClick={() => run({ action: 'forgetMistakes' })}>
-            Start counting anew
+            Start counting again
           </button>
         </details>
       )}

@@ -205,7 +205,7 @@ export function RotationPart() {
       <section aria-label="What to do">
         <h2 className="border-b border-ink pb-2">What to do about the sensors</h2>
         {!moved ? (
-          <p className="mt-3 text-[15px]">Say what was done to the wheels, and it stands here.</p>
+          <p className="mt-3 text-[15px]">Choose how the wheels were moved to see what to do with the sensors.</p>
         ) : (
           <>
             {practising && (

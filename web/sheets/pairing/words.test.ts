@@ -101,7 +101,7 @@ describe('the detective in words', () => {
     expect(detectiveWords(answer({ verdict: 'notSure', pairs: [['A1L', 'A1R']], open: ['A2L', 'A2R'] }))).toContain(
       'Not sure of A2L, A2R',
     );
-    expect(detectiveWords(answer({ verdict: 'contradiction' }))).toContain('fits no arrangement');
+    expect(detectiveWords(answer({ verdict: 'contradiction' }))).toContain('No arrangement fits');
   });
   it('every rotation has a name', () => {
     for (const r of ROTATIONS) expect(rotationNames[r].length).toBeGreaterThan(6);

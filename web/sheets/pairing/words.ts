@@ -206,7 +206,7 @@ export const rotationNames: Record<Rotation, string> = {
 export function detectiveWords(a: DetectiveAnswer): string {
   if (a.verdict === 'asPlanned') return 'Every sensor is where the book says. Nothing is swapped.';
   if (a.verdict === 'contradiction')
-    return 'What was seen fits no arrangement: a figure was misread, a sensor sleeps, or a tire loses air. Look again, then begin anew.';
+    return 'No arrangement fits what you saw: a figure was misread, a sensor is asleep, or a tire is losing air. Look again, then start again.';
   const found = [
     ...a.pairs.map(([x, y]) => `${x} and ${y} are swapped: each reports at the other’s position.`),
     ...a.rings.map((r) => `${r.join(' reports at ')} reports at ${r[0]}.`),

@@ -38,10 +38,10 @@ export function AxleDetail({
 }) {
   const f = useFormat();
   const edit = useHolderEdit();
-  const { truth, setting, code } = plan;
+  const { facts, setting, code } = plan;
   const holder = plan.first.holder;
   const spare = plan.first.place === 'S';
-  const ends = endsOf(truth.places);
+  const ends = endsOf(facts.places);
   const faults = weighingFaults(setting.weighing ?? {});
   const draft = (name: string) => `pressures.${plan.first.unit.id}.${code}.${loadState}.${name}`;
   const fact = (name: string) => `pressures.${plan.first.unit.id}.${code}.${name}`;
@@ -66,7 +66,7 @@ export function AxleDetail({
       placard ? { ...rest, placard } : rest,
     );
 
-  const { minimum } = truth;
+  const { minimum } = facts;
   const cold = setting.cold;
   const atColdest = minimum?.kpa && plan.day && cold ? targetForColdStart(minimum.kpa, cold.tempC, plan.day.coldestC) : null;
   const stops = minimum?.faults ?? [];
@@ -114,7 +114,7 @@ export function AxleDetail({
                 />
               ))}
             </div>
-            <p className="mt-2 text-[13.5px] text-ink2">{loadWords(truth, f)}</p>
+            <p className="mt-2 text-[13.5px] text-ink2">{loadWords(facts, f)}</p>
           </>
         )}
         <div className="mt-4 max-w-[220px]">
@@ -129,8 +129,8 @@ export function AxleDetail({
       <section aria-label={`Tires of ${code}`}>
         <h2 className="mb-2 text-[16px]">What the tire says</h2>
         <p className="mb-2 text-[13.5px]">
-          {truth.marking
-            ? `${holder.marking}: ${truth.capacityKg === null ? 'no load index read' : `carries ${f.mass(truth.capacityKg)} a tire${truth.dual ? ' as a dual' : ''}`}.`
+          {facts.marking
+            ? `${holder.marking}: ${facts.capacityKg === null ? 'no load index read' : `carries ${f.mass(facts.capacityKg)} a tire${facts.dual ? ' as a dual' : ''}`}.`
             : 'No marking that can be read yet: type it on Layout.'}
         </p>
         <div className="grid grid-cols-2 gap-3">
@@ -156,7 +156,7 @@ export function AxleDetail({
             onSave={(rimMax) => void putTire(`${code}: rim noted`, { rimMax })}
           />
         </div>
-        {truth.marking?.kind === 'passenger' && plan.first.unit.kind === 'vehicle' && (
+        {facts.marking?.kind === 'passenger' && plan.first.unit.kind === 'vehicle' && (
           <label className="mt-2 flex items-center gap-2 text-[14px]">
             <input
               type="checkbox"
@@ -174,7 +174,7 @@ export function AxleDetail({
         <h2 className="mt-4 mb-2 text-[16px]">The maker’s load table</h2>
         <TableEditor
           table={holder.tire?.table ?? []}
-          dual={truth.dual}
+          dual={facts.dual}
           code={code}
           draft={fact('table')}
           onSave={(table) =>
@@ -188,7 +188,7 @@ export function AxleDetail({
         {stops.length > 0 && (
           <div className="mt-2">
             <Notice tone="act">
-              <b>Stop.</b> {stops.map((s) => coldFaultWords({ code: s, stop: true, kg: truth.capacityKg ?? 0 }, f)).join(' ')}
+              <b>Stop.</b> {stops.map((s) => coldFaultWords({ code: s, stop: true, kg: facts.capacityKg ?? 0 }, f)).join(' ')}
             </Notice>
           </div>
         )}
@@ -199,7 +199,7 @@ export function AxleDetail({
           </p>
         )}
         <ul className="mt-3 border-t border-ink">
-          {truth.choices.map((c) => (
+          {facts.choices.map((c) => (
             <li key={c.school} className="flex items-start justify-between gap-3 border-b border-rule py-2">
               <span className="text-[13.5px]">
                 <b className="text-[14px]">{coldSchoolNames[c.school]}</b>

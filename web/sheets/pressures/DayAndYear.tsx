@@ -257,7 +257,7 @@ function WeatherFile({ onUse }: { onUse: (days: ReturnType<typeof readDaily>['da
         <span className="text-[13.5px] text-ink2">
           {kept
             ? `In use: ${kept.source}, ${kept.minC.length} days from ${kept.from}.`
-            : 'Any CSV with a date and each day’s minimum and maximum. With it the limits are held against every day of the year.'}
+            : 'Any CSV with a date and each day’s minimum and maximum. With it your limits are compared with every day of the year.'}
         </span>
       </div>
       {problem && <p className="error mt-2">{problem}</p>}

@@ -84,8 +84,8 @@ const ODD_OVER_KPA = 900;
 /** What is to be said beside a cold figure: whether it carries the load, and where the day takes it. */
 function RowState({ plan, cold }: { plan: AxlePlan; cold: { cold: number; tempC: number } | null | undefined }) {
   const f = useFormat();
-  const { minimum } = plan.truth;
-  const fault = cold ? faultsOfCold(cold.cold, plan.truth)[0] : undefined;
+  const { minimum } = plan.facts;
+  const fault = cold ? faultsOfCold(cold.cold, plan.facts)[0] : undefined;
   if (fault) return <b className="text-magenta">{coldFaultWords(fault, f)}</b>;
   const carries = minimum?.kpa
     ? `Carries its load from ${f.pressure(minimum.kpa)}${minimum.method === 'estimate' ? ', an estimate' : ''}. `
@@ -243,7 +243,7 @@ export default function Pressures() {
     const row = typed.rows?.[i];
     const cold = row && row.cold !== stored.rows[i]?.cold ? parseNumber(row.cold ?? '') : null;
     if (cold === null || cold <= 0) return [];
-    return faultsOfCold(convert(cold, f.unit, 'kPa'), h.truth).map((fault) => `${h.code}: ${coldFaultWords(fault, f)}`);
+    return faultsOfCold(convert(cold, f.unit, 'kPa'), h.facts).map((fault) => `${h.code}: ${coldFaultWords(fault, f)}`);
   });
   const oddText = [...odd, ...wrong].join(', ');
   const missing = list.filter((h) => !h.setting.cold).length;

@@ -58,7 +58,7 @@ export function readTable(
   return { table, faults };
 }
 
-/** The tire maker's load table, row by row as the owner types it off. Rows that cannot be stay typed and are told; the rest is used. */
+/** The tire maker's load table, row by row as the owner types it off. Rows that can't be used stay typed and are marked; the rest is used. */
 export function TableEditor({
   table,
   dual,

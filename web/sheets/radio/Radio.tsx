@@ -99,7 +99,7 @@ export default function Radio() {
       await changeRig(rig.id, ({ repeater: _old, ...r }) =>
         next ? { ...r, repeater: { x: Math.round(next.x * 100) / 100, y: Math.round(next.y * 100) / 100 } } : r,
       );
-      toast(next ? 'The repeater stands there.' : 'No repeater.', {
+      toast(next ? 'The repeater is placed there.' : 'No repeater.', {
         undo: async () => {
           await changeRig(rig.id, ({ repeater: _now, ...r }) => (before ? { ...r, repeater: before } : r)).catch(toastError);
         },

@@ -133,8 +133,8 @@ export function Questions({ view }: { view: WatchView }) {
       ))}
       {off.map((w) => (
         <li key={w.position} className="mb-2 border border-ink p-3 text-[14px]">
-          <b>{w.position}</b>: its sensor is off the valve, as you said. Nothing rings for it until it is heard with pressure
-          again, you drive off, or an hour is over.
+          <b>{w.position}</b>: its sensor is off the valve, as you said. It won’t alarm until it is heard with pressure again, you
+          drive off, or an hour is over.
         </li>
       ))}
     </ul>

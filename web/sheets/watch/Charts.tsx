@@ -38,7 +38,7 @@ const TITLES: Record<Quantity, string> = {
   temperature: 'Temperature as read',
 };
 
-/** The last six hours, or as much of them as there is, ten minutes at the least. */
+/** The last six hours, or as much of them as there is, at least ten minutes. */
 const latest = (firstMs: number, lastMs: number): Stretch => ({
   from: Math.min(Math.max(lastMs - 6 * 3_600_000, firstMs - 60_000), lastMs - 600_000),
   to: lastMs,
@@ -273,7 +273,7 @@ function ChartTable({
   unit: string;
   decimals: number;
   title: string;
-  /** Each row stands for many readings. */
+  /** Each row is many readings. */
   gathered: boolean;
 }) {
   const rows = lines

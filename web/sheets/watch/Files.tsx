@@ -97,11 +97,11 @@ export default function Files() {
     <>
       <SheetHead title="Watch">Readings from a file, and out into one.</SheetHead>
       <WatchTabs rigId={rig.id} />
-      <section aria-label="Bring in readings" className="mb-8">
-        <h2 className="text-[18px]">Bring in readings</h2>
+      <section aria-label="Import readings" className="mb-8">
+        <h2 className="text-[18px]">Import readings</h2>
         <p className="mt-1 mb-3 max-w-[68ch] text-[14px]">
-          A table (CSV, whatever stands between its columns) or NDJSON, of any size. You say once what its columns mean; a file of
-          the same make is known again. Readings keep their own time, and one that is here already is not kept twice.
+          A CSV (any separator) or NDJSON file of any size. You choose once what its columns mean; a file of the same make is
+          recognized. Readings keep their own time, and one that is already here isn’t stored twice.
         </p>
         <label className="btn w-fit cursor-pointer focus-within:outline-3">
           Choose a file
@@ -122,10 +122,10 @@ export default function Files() {
           <ImportForm key={`${sample.file.name} ${sample.file.size} ${sample.shape}`} sample={sample} remembered={remembered} />
         )}
       </section>
-      <section aria-label="Take out">
-        <h2 className="text-[18px]">Take out</h2>
+      <section aria-label="Export">
+        <h2 className="text-[18px]">Export</h2>
         <p className="mt-1 mb-3 max-w-[68ch] text-[14px]">
-          Every reading and alarm of this rig, in kPa and °C, times in UTC. Brought in again, a file of readings gives exactly
+          All readings and alarms of this rig, in kPa and °C, with times in UTC. Imported again, a file of readings gives exactly
           what went out.
         </p>
         <p className="flex flex-wrap gap-2">
@@ -203,7 +203,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
       if (abort.current.signal.aborted) {
         setAnswer(null);
         setState('form');
-        setProblem('Cancelled. What had been read by then is kept; the same file can be brought in again.');
+        setProblem('Cancelled. Everything read so far is kept. You can import the same file again.');
         return;
       }
       const faults = error instanceof ApiProblem ? error.errors.map((e) => `${e.pointer} ${e.detail}`).join('; ') : '';

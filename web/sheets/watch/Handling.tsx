@@ -70,7 +70,7 @@ export function Handling({ view, units, repeater }: { view: WatchView; units: re
                     toast(
                       resting
                         ? `${name} is connected again. Its wheels count once they are heard.`
-                        : `${name} is disconnected: nothing rings for its wheels.`,
+                        : `${name} is disconnected. Its wheels won’t alarm.`,
                       { undo: () => void commands.rest(letter, resting).catch(toastError) },
                     ),
                   )

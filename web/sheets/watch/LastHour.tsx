@@ -14,7 +14,7 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
   const f = useFormat();
   const alarms = useAlarms(rigId);
   const last = view.wheels.reduce((ms, w) => (w.time === null ? ms : Math.max(ms, Date.parse(w.time))), 0);
-  // On to the next full minute: the picture is made anew then, not with every reading.
+  // On to the next full minute: the picture is made again then, not with every reading.
   const to = Math.ceil(last / 60_000) * 60_000;
   // By name, so that a reading of the same wheels changes nothing of the picture.
   const key = view.wheels
@@ -41,7 +41,7 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
     [chart.data, f.unit, key, urgentKey],
   );
   const marks = useMemo(() => marksOf(alarms.data ?? [], positions, to - HOUR, to), [alarms.data, positions, to]);
-  // Figures typed without a temperature have no gap that could be told.
+  // Figures typed without a temperature have no gap to show.
   if (!lines.some((l) => l.points.some((p) => p.y !== null))) return null;
   return (
     <section className="mt-6" aria-label="Last hour">

@@ -25,7 +25,7 @@ export function UnsetLimits({ view }: { view: WatchView }) {
             factory monitor may warn.{' '}
           </>
         )}
-        {bare.length > 0 && <>Nothing rings low on {axles(bare)}: no cold target is set. </>}
+        {bare.length > 0 && <>There is no low alarm on {axles(bare)}, because no cold pressure is set. </>}
         <Link className="underline underline-offset-3" to={`/rigs/${view.rigId}/${bare.length > 0 ? 'pressures' : 'alarms'}`}>
           {bare.length > 0 ? 'Set the pressures' : 'Set the limits'}
         </Link>

@@ -119,7 +119,7 @@ export default function Watch() {
             </p>
           )}
           {view.wheels.some((w) => w.time !== null) && (
-            <FaultBoundary what="The chart of the last hour" about="The plan and the alarms are not touched by it.">
+            <FaultBoundary what="The chart of the last hour" about="The plan and the alarms still work.">
               <Suspense fallback={<div className="mt-6 h-[260px]" />}>
                 <LastHour rigId={rig.id} view={view} groups={groups} />
               </Suspense>
@@ -161,7 +161,7 @@ export default function Watch() {
               {!view.wheels.some((w) => w.state === 'live')
                 ? 'Nothing is heard just now, so nothing can ring. Look at the tires before you drive.'
                 : withoutLimits(view).length > 0
-                  ? 'Nothing rings, but not every wheel has limits to ring by.'
+                  ? 'No alarms, but not every wheel has limits.'
                   : 'Every tire that is heard is inside its limits.'}
             </p>
           )}

@@ -11,12 +11,12 @@ const LOADS = {
   carries: 'it carries its load',
   perhaps: 'it may be unable to carry its load',
   cannot: 'it cannot carry its load now',
-  unknown: 'its load is not known',
+  unknown: 'its load is unknown',
 } as const;
 
 const LIKELY = 'it likely carries its load, but not surely';
 
-/** All that is known of one wheel: trace, limits, what it holds, history. */
+/** All that is known of one wheel: trace, limits, cold-equivalent pressure, history. */
 export function WheelDetail({
   w,
   view,

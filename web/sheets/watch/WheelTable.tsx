@@ -20,7 +20,7 @@ interface RowProps {
   heard: string;
 }
 
-/** Drawn anew only when this wheel says something. */
+/** Drawn again only when this wheel reports. */
 const Row = memo(function Row({ w, connected, f, heard }: RowProps) {
   const figure = (kpa: number | null) => (kpa === null ? '' : f.figure(kpa));
   const ink = inkOf(w, connected);

@@ -55,7 +55,7 @@ describe('an alarm on the list', () => {
     expect(item.getByRole('heading').textContent).toBe('Stop: A1L is low');
     expect(item.getByText(/^Reads 430\skPa, low alarm at 450\skPa/)).toBeTruthy();
     expect(item.getByText('Also: slow loss')).toBeTruthy();
-    expect(item.getByText(/about 30\skPa less than at/i)).toBeTruthy();
+    expect(item.getByText(/about 30\skPa lower than at/i)).toBeTruthy();
   });
 
   it('is acknowledged with all its parts by one press', async () => {
@@ -115,7 +115,7 @@ describe('an alarm on the list', () => {
     });
     const { user, items, sentTo } = list([gone], view, { 'POST /rigs/r/rest': view });
     expect(items()).toHaveLength(1);
-    expect(screen.getByRole('heading').textContent).toBe('Unit B is not heard any more');
+    expect(screen.getByRole('heading').textContent).toBe('Unit B has stopped reporting');
     await user.click(screen.getByRole('button', { name: 'Disconnect B' }));
     expect(sentTo('/rigs/r/rest')).toEqual([{ unit: 'B', resting: true }]);
   });
@@ -133,7 +133,7 @@ describe('an alarm on the list', () => {
       view,
     );
     expect(items()).toHaveLength(1);
-    expect(screen.getByRole('heading').textContent).toBe('9 tires are low by the cold');
+    expect(screen.getByRole('heading').textContent).toBe('9 tires read low because of the cold');
     expect(screen.getByRole('button', { name: 'Acknowledge the cold' })).toBeTruthy();
     expect(screen.queryByText(/Slow down gently/)).toBeNull();
   });
@@ -175,7 +175,7 @@ describe('the question whether a sensor was taken off', () => {
   it('an answered one tells how long it is believed', () => {
     mount(<Questions view={watchView({}, { A1L: { offTime: '2026-05-01T08:00:00.000Z' } })} />);
     expect(
-      screen.getByText(/Nothing rings for it until it is heard with pressure again, you drive off, or an hour is over/),
+      screen.getByText(/It won’t alarm until it is heard with pressure again, you drive off, or an hour is over/),
     ).toBeTruthy();
   });
 });
@@ -199,7 +199,9 @@ describe('what a screen reader is told', () => {
   it('breaks in for what asks for a stop and waits with the rest', () => {
     render(show([openAlarm(), apart]));
     expect(screen.getByRole('alert').textContent).toBe('Stop: A1L is low');
-    expect(document.querySelector('[aria-live="polite"]')?.textContent).toBe('A2LO runs 20\u00a0°C hotter than its neighbours');
+    expect(document.querySelector('[aria-live="polite"]')?.textContent).toBe(
+      'A2LO is 20\u00a0°C hotter than the other wheels on its axle',
+    );
   });
 
   it('says nothing anew while time passes, and nothing of what was seen', () => {

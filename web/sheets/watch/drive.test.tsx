@@ -182,7 +182,7 @@ describe('the call', () => {
     await screen.findByText('silent for now');
     expect(rung).toBe(0);
     drive(watchView(), [openAlarm({ kind: 'battery', severity: 'know', limit: 2.7, value: 2.6, worst: 2.6 })]);
-    await screen.findAllByText('The cell of A1L is weak');
+    await screen.findAllByText('The battery of the sensor on A1L is weak');
     expect(rung).toBe(0);
   });
 
@@ -285,7 +285,7 @@ describe('the sheet', () => {
     expect(box.textContent).toMatch(/Druckwerk has no low limit for B1: low rings here only at 25 % under the cold target/);
     expect(screen.getByRole('link', { name: 'Set the limits' }).getAttribute('href')).toBe('/rigs/r/alarms');
     expect(screen.queryByText('Every tire that is heard is inside its limits.')).toBeNull();
-    expect(screen.getByText('Nothing rings, but not every wheel has limits to ring by.')).toBeTruthy();
+    expect(screen.getByText('No alarms, but not every wheel has limits.')).toBeTruthy();
     expect(screen.getByRole('row', { name: /^B1L/ }).textContent).toMatch(/not set/);
   });
 
@@ -297,7 +297,7 @@ describe('the sheet', () => {
       ),
     );
     const box = await screen.findByRole('region', { name: 'Limits that are not set' });
-    expect(box.textContent).toMatch(/^Nothing rings low on A1: no cold target is set/);
+    expect(box.textContent).toMatch(/^There is no low alarm on A1, because no cold pressure is set/);
     expect(screen.getByRole('link', { name: 'Set the pressures' }).getAttribute('href')).toBe('/rigs/r/pressures');
   });
 

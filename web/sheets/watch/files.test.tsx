@@ -160,7 +160,7 @@ describe('bringing in a file', () => {
 
 it('readings and alarms go out as CSV and NDJSON', () => {
   sheet();
-  const out = within(screen.getByRole('region', { name: 'Take out' }));
+  const out = within(screen.getByRole('region', { name: 'Export' }));
   expect(out.getAllByRole('link').map((a) => a.getAttribute('href'))).toEqual([
     '/api/rigs/r/export-readings?format=csv',
     '/api/rigs/r/export-readings?format=ndjson',

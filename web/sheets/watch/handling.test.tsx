@@ -16,7 +16,7 @@ describe('units', () => {
       'POST /rigs/r/rest': watchView({ resting: ['B'] }),
     });
     await user.click(screen.getByRole('button', { name: 'Disconnect Trailer' }));
-    await waitFor(() => expect(toasts.at(-1)?.text).toBe('Trailer is disconnected: nothing rings for its wheels.'));
+    await waitFor(() => expect(toasts.at(-1)?.text).toBe('Trailer is disconnected. Its wheels won’t alarm.'));
     await toasts.at(-1)?.undo?.();
     await waitFor(() => expect(sentTo('/rigs/r/rest')).toHaveLength(2));
     expect(sentTo('/rigs/r/rest')).toEqual([
@@ -210,8 +210,8 @@ describe('the detail of a wheel', () => {
     const low = screen.getByRole('region', { name: 'Evidence: low' }).textContent?.replaceAll('\u00a0', ' ');
     expect(low).toContain('440 kPa, 450 kPa; worst 430');
     const slow = screen.getByRole('region', { name: 'Evidence: slow loss' }).textContent?.replaceAll('\u00a0', ' ');
-    expect(slow).toContain('490 kPa, now at most 436');
-    expect(slow).toContain('70 kPa, temperature taken out');
+    expect(slow).toContain('surely 490 kPa before, now at most 436');
+    expect(slow).toContain('70 kPa, corrected for temperature');
     expect(slow).toContain('−48 kPa, 95 % −60 to −36');
     expect(screen.queryByRole('region', { name: 'Evidence: high' })).toBeNull();
     const history = screen.getByRole('list', { name: 'Alarms of A1L' });

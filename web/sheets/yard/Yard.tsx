@@ -183,7 +183,7 @@ function UnitList({ units, rigs }: { units: Unit[]; rigs: Rig[] }) {
                     .join(', ')}`}
             </span>
             <button type="button" className="underline underline-offset-3" onClick={() => void remove(u)}>
-              {rigsOf(u).length > 0 ? 'Take out and delete' : 'Delete'}
+              {rigsOf(u).length > 0 ? 'Remove and delete' : 'Delete'}
               <span className="sr-only"> {u.name}</span>
             </button>
           </li>
