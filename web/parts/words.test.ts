@@ -87,7 +87,7 @@ describe('alarms in words', () => {
     );
     expect(alarmWords({ ...alarm, kind: 'high', limit: 690, worst: 700 }, view, f, alarm.fromTime).text).toContain('Don’t bleed it');
     expect(alarmWords({ ...alarm, kind: 'silent', limit: 900, value: 551.58 }, view, f, alarm.fromTime).text).toContain(
-      '80.0 psi. What it holds now is unknown',
+      '80.0 psi. Its pressure now is unknown',
     );
   });
 });
