@@ -73,13 +73,13 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   await page.getByLabel('Row 3: pressure').fill('60');
   await expect(page.getByText('More load at less pressure than the row before it')).toBeVisible();
   await page.getByRole('button', { name: 'Use this table' }).click();
-  await expect(page.getByText(/Carries its load from 60\.0\spsi cold, by the maker’s table/)).toBeVisible();
+  await expect(page.getByText(/Its load minimum is 60\.0\spsi cold, by the maker’s table/)).toBeVisible();
   await expectAccessible(page);
 
   // Too little for the load asks twice; the figure in the end does not.
   await page.getByLabel('B1 cold').fill('55');
   await page.getByLabel('B1 set at').fill('20');
-  await expect(page.getByText('B1: Too little for the load: it needs 60.0 psi cold.')).toBeVisible();
+  await expect(page.getByText('B1: Too little for the load. Its load minimum is 60.0 psi cold.')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Save pressures' })).toBeDisabled();
   await page.getByLabel('B1 cold').fill('80');
   await page.getByRole('button', { name: 'Save pressures' }).click();
@@ -102,7 +102,7 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
     .setInputFiles({ name: 'home.csv', mimeType: 'text/csv', buffer: Buffer.from(weather()) });
   await expect(page.getByText('728 days from 2024-01-01 to 2025-12-30: coldest −15 °C, hottest 35 °C.')).toBeVisible();
   await page.getByText('2 lines are left out').click();
-  await expect(page.getByText('Line 42: a hole: no minimum or no maximum (2024-02-10)')).toBeVisible();
+  await expect(page.getByText('Line 42: minimum or maximum is missing (2024-02-10)')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Use these days' }).click();
   await expect(page.getByLabel('Coldest start')).toHaveValue('-15');
@@ -127,22 +127,24 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   await expect(low).toHaveAttribute('aria-valuetext', /^74\.0\spsi$/);
   await expect(rule.getByRole('radio', { name: /Floor and ceiling/ })).toBeChecked();
   await expect(rule.getByLabel('Floor', { exact: true })).toHaveValue('74');
-  await expect(page.getByText(/A cold start at −15\s°C reads 68\.\d\spsi, at or under the low alarm of 74\.0/)).toBeVisible();
+  await expect(
+    page.getByText(/A cold start at −15\s°C reads 68\.\d\spsi, which is at or below the low limit of 74\.0/),
+  ).toBeVisible();
   await page.keyboard.press('PageDown');
   await expect(low).toHaveAttribute('aria-valuetext', /^69\.0\spsi$/);
 
   // The conflict, and the way out of it.
   await rule.getByRole('radio', { name: /A share of normal/ }).check();
-  await expect(rule.getByText('These requirements cannot all hold.')).toBeVisible();
+  await expect(rule.getByText('No pair of limits meets every requirement here.')).toBeVisible();
   await expectAccessible(page);
   await rule.getByRole('button', { name: 'Use limits by season' }).click();
   await expect(page.getByText(/B1: (winter|summer) limits are in force,/)).toBeVisible();
-  await expect(rule.getByText('These requirements cannot all hold.')).toBeHidden();
+  await expect(rule.getByText('No pair of limits meets every requirement here.')).toBeHidden();
   const units = (await (await fetch(`${own.url}/api/units`)).json()) as NewUnit[];
   const { seasons } = units.find((u) => u.kind === 'trailer')?.axles[0]?.settings.loaded ?? {};
   expect(seasons?.winter.cold.tempC).toBeLessThan(seasons?.summer.cold.tempC as number);
   await page.getByRole('button', { name: /^Change to/ }).click();
-  await expect(page.getByText(/Since \d+ \w+ it is (winter|summer): set the pressure anew/)).toBeVisible();
+  await expect(page.getByText(/Since \d+ \w+ it is (winter|summer): reset the cold pressure/)).toBeVisible();
   await page.goto(own.url);
   await expect(page.getByText('Due: the season has changed. New pressure and limits for B1.')).toBeVisible();
   await page.goto(`${own.url}/rigs/${id}/alarms`);
@@ -169,7 +171,7 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   }
   await expect(page.getByText(/Save with a long press/).first()).toBeVisible();
   await page.getByLabel(/^A1, front: low/).fill('100');
-  await expect(page.getByText(/left without the save press/)).toBeVisible();
+  await expect(page.getByText(/left the menu without saving/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'It shows all of this' })).toBeDisabled();
   await page.getByLabel(/^A1, front: low/).fill('45');
   await expectAccessible(page);

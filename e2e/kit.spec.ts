@@ -167,7 +167,7 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
   await page.goto(`${kit}?part=buying`);
   const total = (n: number) =>
     page
-      .getByRole('row', { name: /^All in all/ })
+      .getByRole('row', { name: /^Total/ })
       .getByRole('cell')
       .nth(n);
   await expect(total(0)).toHaveText('type the prices');

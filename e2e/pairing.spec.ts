@@ -123,8 +123,8 @@ test('wheel chosen on the phone first, by keyboard, with one time-out of 90 s of
       await press(/^Screw sensor 1 onto A1L/);
       await expect(status).not.toContainText(/to go|now again/, { timeout: 2000 });
     }).toPass();
-    await expect(status).toContainText(/six of six|no answer in 90 s/);
-    if ((await status.textContent())?.includes('six of six')) break;
+    await expect(status).toContainText(/all six digits captured|no answer in 90 s/);
+    if ((await status.textContent())?.includes('all six digits captured')) break;
     await press('It is off');
     await expect(status).toContainText(/to go|now again/);
   }

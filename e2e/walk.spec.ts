@@ -132,10 +132,10 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     const alarm = ((await (await fetch(`${api}/alarms?active=true`)).json()) as Alarm[]).find((a) => a.position === 'A2R');
     expected.push(/ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING|ERR_CONNECTION_RESET|ERR_EMPTY_RESPONSE/);
     await own.kill();
-    await expect(page.getByText('nothing on this page is live')).toBeVisible();
+    await expect(page.getByText('Nothing on this page is live')).toBeVisible();
     await expect(page.locator('[data-position="A1C"]')).toHaveAttribute('data-ink', 'old');
     await own.start();
-    await expect(page.getByText('nothing on this page is live')).toBeHidden();
+    await expect(page.getByText('Nothing on this page is live')).toBeHidden();
     const after = ((await (await fetch(`${api}/alarms?active=true`)).json()) as Alarm[]).find((a) => a.position === 'A2R');
     expect(after).toMatchObject({ id: alarm?.id, fromTime: alarm?.fromTime, acknowledgedAt: alarm?.acknowledgedAt });
     expect(after?.acknowledgedAt).not.toBeNull();

@@ -243,7 +243,7 @@ test('a stream that is cut for a minute is shown within seconds and heals withou
   await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'steady');
   line.hang();
   const cut = Date.now();
-  await expect(page.getByText('nothing on this page is live')).toBeVisible({ timeout: 12_000 });
+  await expect(page.getByText('Nothing on this page is live')).toBeVisible({ timeout: 12_000 });
   console.log(`a hung line is shown after ${Date.now() - cut} ms`);
   await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'old');
   // A minute of readings that the page cannot hear.

@@ -16,6 +16,10 @@ const patterns: Record<string, string> = {
   '\\S': 'must not be blank',
 };
 
+const constants: Record<string, string> = {
+  'druckwerk-rig': 'must be "druckwerk-rig": this is another kind of file',
+};
+
 const escapePointer = (name: string) => name.replaceAll('~', '~0').replaceAll('/', '~1');
 
 /** Turn one Ajv error into a pointer at the field in question and a plain sentence. */
@@ -44,7 +48,12 @@ function explainOne(error: ValidatorError): FieldProblem {
               : `must be a ${String(p.format)}`,
       };
     case 'const':
-      return { pointer: at, detail: `must be ${JSON.stringify(p.allowedValue)}` };
+      return {
+        pointer: at,
+        detail:
+          constants[String(p.allowedValue)] ??
+          (at === '/version' ? `this program reads version ${p.allowedValue}` : `must be ${JSON.stringify(p.allowedValue)}`),
+      };
     case 'minimum':
       return { pointer: at, detail: Number(p.limit) === 0 ? 'must not be negative' : `must be at least ${p.limit}` };
     case 'maximum':

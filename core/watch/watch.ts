@@ -223,7 +223,7 @@ export class Watch {
    * @returns wheels that were restarted
    */
   tick(ms: number, out: WatchEvent[]): readonly string[] {
-    const restarted = this.#frontMs > ms + WATCH.aheadMs ? this.#forgetAhead(ms, out) : NONE;
+    const restarted = this.restartAhead(ms, out);
     if (ms > this.#tickedMs) this.#tickedMs = ms;
     if (ms < this.#frontMs) return restarted;
     const from = out.length;
@@ -234,8 +234,13 @@ export class Watch {
     return restarted;
   }
 
-  /** What was heard is dated ahead of the clock: see `Engine.forgetAhead`. */
-  #forgetAhead(ms: number, out: WatchEvent[]): string[] {
+  /**
+   * Restart wheels whose last reading is dated over five minutes ahead of the clock, and nothing else: see `Engine.forgetAhead`.
+   * @param ms the clock, ms since the epoch
+   * @returns wheels that were restarted
+   */
+  restartAhead(ms: number, out: WatchEvent[]): readonly string[] {
+    if (this.#frontMs <= ms + WATCH.aheadMs) return NONE;
     const from = out.length;
     const restarted = this.#engine.forgetAhead(ms, out);
     this.#follow(out, from);

@@ -2,7 +2,7 @@ import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
 import { WATCH } from '#core/watch/parameters.ts';
-import { NO_SURROUNDINGS, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
+import { NO_SURROUNDINGS, type Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import type { Alarm, TypedRound, WatchView, WheelView } from '#schema/alarm.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -73,7 +73,8 @@ export class WatchService {
     this.#indexSensors([...units.values()]);
     // The clock may have been set back while nobody looked. Nothing is sent: every page asks for everything when it connects.
     const changes = new Changes();
-    for (const watched of this.#watched.values()) if (!watched.bench) this.#tickRig(watched, changes);
+    for (const watched of this.#watched.values())
+      if (!watched.bench) this.#tickRig(watched, changes, (watch, ms, out) => watch.restartAhead(ms, out));
   }
 
   #indexSensors(units: readonly Unit[]): void {
@@ -204,7 +205,8 @@ export class WatchService {
     });
   }
 
-  #tickRig(current: Watched, changes: Changes): void {
+  /** Let a rig's watch look at the clock, and keep what comes of it. */
+  #tickRig(current: Watched, changes: Changes, work: (watch: Watch, ms: number, out: WatchEvent[]) => readonly string[]): void {
     const s = this.#statements;
     const rigId = current.rig.id;
     // Kept in step with the clock, so that one that is set back is noticed.
@@ -213,7 +215,7 @@ export class WatchService {
     if (current.silence?.untilMs !== silentUntil) saveState(s, current);
     const nowMs = clockMs(current, this.#now());
     const events: WatchEvent[] = [];
-    const restarted = current.watch.tick(nowMs, events);
+    const restarted = work(current.watch, nowMs, events);
     if (events.length === 0 && restarted.length === 0) return;
     for (const position of restarted) {
       const sensorId = current.byPosition.get(position)?.wheel.sensor?.id;
@@ -237,7 +239,7 @@ export class WatchService {
     await this.#change((_raw, changes) => {
       const current = this.#watched.get(rigId);
       if (!current) return;
-      this.#tickRig(current, changes);
+      this.#tickRig(current, changes, (watch, ms, out) => watch.tick(ms, out));
       if (!this.#hub.has(rigId)) return;
       for (const w of current.wheels) {
         const view = wheelView(current, w.position, clockMs(current, this.#now()));

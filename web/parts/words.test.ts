@@ -85,7 +85,9 @@ describe('alarms in words', () => {
     expect(alarmWords({ ...alarm, kind: 'hot', limit: 70, worst: 74 }, view, f, alarm.fromTime).text).toContain(
       'the air inside is hotter',
     );
-    expect(alarmWords({ ...alarm, kind: 'high', limit: 690, worst: 700 }, view, f, alarm.fromTime).text).toContain('Don’t bleed it');
+    expect(alarmWords({ ...alarm, kind: 'high', limit: 690, worst: 700 }, view, f, alarm.fromTime).text).toContain(
+      'Don’t bleed it',
+    );
     expect(alarmWords({ ...alarm, kind: 'silent', limit: 900, value: 551.58 }, view, f, alarm.fromTime).text).toContain(
       '80.0 psi. Its pressure now is unknown',
     );
