@@ -129,13 +129,17 @@ function judgeOne(i: number, ms: number, T: number, rise: number, ambientKpa: nu
   learn(wheel, ms, both, over, overTempK, rise, alarm !== undefined);
 }
 
+/** A logarithm of pressure that differs by this is the same. */
+const ROUNDING = 1e-9;
+
 /** Lower in pressure than the others: against its habit, or (where the temperature is the gas's) outright. */
 function isLower(i: number, over: number, air: number, overTempK: number, ambientKpa: number): boolean {
   const { memory, limits } = there[i] as Wheel;
   const ideal = limits.sensorKind === 'ideal';
   const cooler = WATCH.apartCoolerSigmas * WATCH.apartTempK[limits.sensorKind];
   if (over <= -WATCH.apartShare && air <= -WATCH.apartShare && (ideal || overTempK > -cooler)) return true;
-  if (over >= 0 || !ideal) return false;
+  // Above its habit it isn't falling; at it, it may have been low from the first reading on. A rounding error is neither.
+  if (over > ROUNDING || !ideal) return false;
   let sum = 0;
   for (let j = 0; j < there.length; j += 1) if (j !== i) sum += (there[j] as Wheel).memory.heldKpa + ambientKpa;
   return (memory.heldKpa + ambientKpa) / (sum / (there.length - 1)) <= 1 - WATCH.apartOutrightShare;
