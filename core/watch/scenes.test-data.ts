@@ -40,8 +40,15 @@ export interface ScenePlay {
   askedMs: number | null;
 }
 
-/** A rig drawn from the seed, driven once and rested a night, and then the scene played under the watch. */
-export function playScene(id: SceneId, seed: number): ScenePlay {
+/**
+ * A rig drawn from the seed, driven once and rested a night, and then the scene played under the watch.
+ * @param pairOf the limits of a wheel by its cold pressure; without it limits that neither the night nor the drive can reach
+ */
+export function playScene(
+  id: SceneId,
+  seed: number,
+  pairOf?: (coldKpa: number) => { lowKpa: number | null; highKpa: number | null },
+): ScenePlay {
   const r: RandomState = { s: seed >>> 0 };
   const rigs = RIGS.filter((x) => x.units >= SCENES[id].units && (id !== 'brake' || x.positions.length > 2));
   const rig = rigs[Math.floor(uniform(r) * rigs.length)] as (typeof RIGS)[number];
@@ -90,6 +97,7 @@ export function playScene(id: SceneId, seed: number): ScenePlay {
       coldKpa: w.coldKpa,
       coldTempC: 20,
       sensorKind: kind,
+      ...pairOf?.(w.coldKpa),
     };
   });
   const watch = new Watch(limits, { sleepAware: true });

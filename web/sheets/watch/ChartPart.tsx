@@ -1,10 +1,12 @@
-import { Chart as ChartJs, Filler, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js';
+import { Chart as ChartJs, Filler, LinearScale, LineController, LineElement, PointElement, TimeScale, Tooltip } from 'chart.js';
+import 'chartjs-adapter-date-fns';
 import annotation from 'chartjs-plugin-annotation';
 import { memo, type RefObject, useMemo, useRef } from 'react';
 import { Chart } from 'react-chartjs-2';
 import { usePreferences } from '../../state/preferences.ts';
+import { axisStep, isOnStep } from './time-axis.ts';
 
-ChartJs.register(LineController, LineElement, PointElement, LinearScale, Filler, Tooltip, annotation);
+ChartJs.register(LineController, LineElement, PointElement, LinearScale, TimeScale, Filler, Tooltip, annotation);
 
 /** One line of a chart: the figure at each moment, and the lowest and highest around it where they differ. */
 export interface ChartLine {
@@ -18,19 +20,8 @@ export interface ChartMark {
   label: string;
 }
 
-const STEPS_S = [
-  1, 5, 10, 30, 60, 300, 600, 1800, 3600, 10800, 21600, 43200, 86400, 172800, 604800, 1209600, 2592000, 7776000, 15552000,
-  31536000, 63072000, 157680000, 315360000,
-];
-
-/** Moments for the marks of a time axis, at full hours and days of this place. */
-export function timeTicks(from: number, to: number, most: number): number[] {
-  const step = (STEPS_S.find((s) => (to - from) / 1000 / s <= most) ?? 315360000) * 1000;
-  const zone = new Date(from).getTimezoneOffset() * 60_000;
-  const out: number[] = [];
-  for (let t = Math.ceil((from - zone) / step) * step + zone; t <= to; t += step) out.push(t);
-  return out;
-}
+/** A narrow chart has room for so many marks of its time axis. */
+const MOST_TICKS = 8;
 
 /** A name beside a mark takes this share of the width, at most. */
 const NAME_SHARE = 0.14;
@@ -170,6 +161,7 @@ export const ChartPart = memo(function ChartPart({
       ];
     });
     const rows = markRows(marks, to - from);
+    const step = axisStep(from, to, MOST_TICKS);
     const font = { family: 'Archivo Variable, Archivo, sans-serif', size: 13 };
     return {
       data: { datasets },
@@ -180,7 +172,8 @@ export const ChartPart = memo(function ChartPart({
         interaction: { mode: 'nearest' as const, axis: 'x' as const, intersect: false },
         scales: {
           x: {
-            type: 'linear' as const,
+            type: 'time' as const,
+            time: { unit: step.unit },
             min: from,
             max: to,
             grid: { display: false },
@@ -190,10 +183,10 @@ export const ChartPart = memo(function ChartPart({
               font,
               maxRotation: 0,
               autoSkip: false,
-              callback: (v: string | number) => tickText(Number(v), to - from),
+              callback: (_text: unknown, i: number, all: { value: number }[]) => tickText(all[i]?.value ?? 0, to - from),
             },
-            afterBuildTicks: (axis: { ticks: { value: number }[]; width: number }) => {
-              axis.ticks = timeTicks(from, to, Math.max(3, Math.floor((axis.width || 600) / 80))).map((value) => ({ value }));
+            afterBuildTicks: (axis: { ticks: { value: number }[] }) => {
+              axis.ticks = axis.ticks.filter(({ value }) => isOnStep(value, step));
             },
           },
           y: {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { ChartAnswer, ChartPoint } from '#schema/history.ts';
 import { openAlarm } from '../../testing/mount.tsx';
 import { steadyView } from '../../testing/rigs.ts';
-import { markRows, timeTicks } from './ChartPart.tsx';
+import { markRows } from './ChartPart.tsx';
 import { limitsFrom, linesOf, marksOf } from './series.ts';
 
 const T = Date.parse('2026-05-01T08:00:00Z');
@@ -112,28 +112,4 @@ it('names of marks never lie on each other: top, foot, or none', () => {
   // In whatever order they come.
   expect(at(50, 4, 2, 0)).toEqual(['end', null, 'start', 'end']);
   expect(at()).toEqual([]);
-});
-
-describe('marks of a time axis', () => {
-  it.each([
-    ['a minute', 60_000, 8],
-    ['an hour', 3_600_000, 8],
-    ['a day', 86_400_000, 8],
-    ['a month', 30 * 86_400_000, 8],
-    ['a year', 365 * 86_400_000, 8],
-    ['five years', 5 * 365 * 86_400_000, 3],
-  ])('%s has at least two and no more than asked, evenly apart and inside', (_, span, most) => {
-    const ticks = timeTicks(T + 12_345, T + 12_345 + span, most);
-    expect(ticks.length).toBeGreaterThanOrEqual(2);
-    expect(ticks.length).toBeLessThanOrEqual(most + 1);
-    const steps = new Set(ticks.slice(1).map((t, i) => t - (ticks[i] as number)));
-    expect(steps.size).toBe(1);
-    expect(ticks[0]).toBeGreaterThanOrEqual(T + 12_345);
-    expect(ticks.at(-1)).toBeLessThanOrEqual(T + 12_345 + span);
-  });
-
-  it('stand at full hours of this place', () => {
-    for (const t of timeTicks(T, T + 6 * 3_600_000, 8)) expect(new Date(t).getMinutes()).toBe(0);
-    for (const t of timeTicks(T, T + 7 * 86_400_000, 8)) expect(new Date(t).getHours()).toBe(0);
-  });
 });
