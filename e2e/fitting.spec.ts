@@ -119,7 +119,7 @@ test.describe('on a phone', () => {
       await page.getByLabel(`${p} sensor`).fill(p === 'A2RI' ? '68' : '60');
     }
     await page.getByRole('button', { name: 'Compare 6' }).tap();
-    await expect(page.getByText('A2RI stands apart from the others: that points at the sensor, not at the gauge.')).toBeVisible();
+    await expect(page.getByText('A2RI differs from the others. That points at the sensor, not the gauge.')).toBeVisible();
     for (const p of all) {
       await page.getByLabel(`${p} gauge`).fill('60');
       await page.getByLabel(`${p} sensor`).fill('69');

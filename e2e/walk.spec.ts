@@ -39,11 +39,11 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     await page.getByLabel('A1 cold').fill('32');
     await page.getByRole('button', { name: 'Save pressures' }).click();
     await expect(page.getByText('Pressures saved.', { exact: true })).toBeVisible();
-    // Another unit and back: the figure stands as it was typed.
+    // Another unit and back: the figure is as it was typed, with the point that all figures have.
     await page.getByRole('radio', { name: 'bar' }).click();
     await expect(page.getByLabel('A2 cold')).toHaveValue('2.52');
     await page.getByRole('radio', { name: 'psi' }).click();
-    await expect(page.getByLabel('A2 cold')).toHaveValue('36,5');
+    await expect(page.getByLabel('A2 cold')).toHaveValue('36.5');
   });
 
   await test.step('a rule for each axle', async () => {

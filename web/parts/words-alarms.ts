@@ -220,5 +220,5 @@ export const kindWords: Record<Alarm['kind'], string> = {
   slow: 'slow loss',
   silent: 'silent',
   apart: 'apart from its neighbours',
-  battery: 'weak cell',
+  battery: 'weak battery',
 };

@@ -43,9 +43,9 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
       };
     case 'film':
       return {
-        head: 'Pull the film, or put the cell in, plus side up',
-        why: 'O-ring in its groove, all round.',
-        mistake: 'A pinched O-ring is the main mistake: water gets in.',
+        head: 'Pull the film, or put the battery in, plus side up',
+        why: 'The O-ring must be in its groove all round.',
+        mistake: 'A pinched O-ring is the main mistake. Water gets in.',
       };
     case 'ownCapOff':
       return { head: 'Take the sensor’s own cap off', why: 'Else the wrench will not pass over it.' };
@@ -95,7 +95,7 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
     case 'shopBalance':
       return { head: 'The wheel is balanced with it', why: 'It weighs 25 to 40 g.' };
     case 'shopWake':
-      return { head: 'Roll about 30 m, or wake it with the tool', why: 'It is silent until then.' };
+      return { head: 'Roll about 30 m, or wake it with the tool', why: 'It doesn’t report until then.' };
   }
 }
 
@@ -103,7 +103,7 @@ export const fittingCautionWords: Record<FittingCaution, string> = {
   metalOnly: 'Metal stem only: a sheared rubber stem empties the tire while riding.',
   rubberSchool: 'Rubber stem: many fit a light cap on a sound one; a metal stem is safer.',
   hotParts: 'After a drive brake, hub and rim can burn you: let them cool.',
-  jack: 'If the wheel comes off: level ground, stands, wheels chocked, torque by the handbook.',
+  jack: 'If the wheel comes off: level ground, stands, wheels chocked, nuts to the handbook’s torque.',
   notTooTight: 'Do not over-tighten: snug, and a quarter turn.',
   looksInward: 'The valve looks inward: nothing may touch brake or chassis when it turns. Turn the wheel once by hand.',
   longStem: 'A long stem swings out with the spin and meets kerbs: a short one cures both.',

@@ -39,7 +39,7 @@ describe('ink', () => {
     ['high', { active: ['high'] }, true, 'look', 'over 100.1'],
     ['slow loss and asleep', { active: ['slow'], state: 'asleep', ageS: 1200 }, true, 'look', 'slow loss, 20 min old'],
     ['apart, and grown old', { active: ['apart'], state: 'old', ageS: 600 }, true, 'look', 'apart, 10 min old'],
-    ['a weak cell, and no connection', { active: ['battery'] }, false, 'look', `weak cell, heard ${heard}`],
+    ['a weak cell, and no connection', { active: ['battery'] }, false, 'look', `weak battery, heard ${heard}`],
     [
       'sensor off its valve, and asleep',
       { offTime: '2026-05-01T07:30:00Z', state: 'asleep', ageS: 1800 },
@@ -63,7 +63,7 @@ describe('ink', () => {
     expect(stateWord({ ...view, active: ['hot'] }, 'act')).toBe('HOT');
     expect(wheelSentence(view, 'steady', f)).toBe('B2L: 80.0 psi, 22 °C, steady');
     expect(wheelSentence({ ...view, state: 'silent', ageS: 1200 }, 'silent', f)).toBe(
-      'B2L: silent for 20 min, last value 80.0 psi, 22 °C',
+      'B2L: not reporting for 20 min, last value 80.0 psi, 22 °C',
     );
   });
 });

@@ -81,7 +81,7 @@ function stateLine(view: WheelView, f: Format, fresh: boolean): string {
   if (view.askedTime !== null) return 'sensor off?';
   if (view.filling && view.lowKpa !== null && (view.pressureKpa ?? 0) <= view.lowKpa) return 'below target';
   if (view.active.includes('slow')) return 'slow loss';
-  const also = view.active.includes('apart') ? 'apart' : view.active.includes('battery') ? 'weak cell' : '';
+  const also = view.active.includes('apart') ? 'apart' : view.active.includes('battery') ? 'weak battery' : '';
   return [fresh ? temp : '', also].filter((t) => t !== '').join(', ');
 }
 
@@ -89,13 +89,13 @@ function stateLine(view: WheelView, f: Format, fresh: boolean): string {
 export function wheelSentence(view: WheelView, ink: Ink, f: Format, connected = true): string {
   const start = `${view.position}: `;
   if (ink === 'bare') return `${start}no sensor paired`;
-  if (view.state === 'notFitted') return `${start}paired, not fitted yet, so it reads no pressure`;
+  if (view.state === 'notFitted') return `${start}paired but not fitted yet, so it reads no pressure`;
   if (view.aheadTime !== null) return `${start}its last reading had a wrong time, not heard since`;
   if (ink === 'notHeard' || view.pressureKpa === null) return `${start}paired, not heard yet`;
   const value = `${f.pressure(view.pressureKpa)}${view.tempC === null ? '' : `, ${f.temperature(view.tempC)}`}`;
   const alarms = view.active.length > 0 ? `alarm ${view.active.map((k) => kindWords[k]).join(' and ')}` : '';
   if (ink === 'resting') return `${start}its unit is disconnected, last value ${value}`;
-  if (ink === 'silent') return `${start}silent for ${duration(view.ageS ?? 0)}, last value ${value}`;
+  if (ink === 'silent') return `${start}not reporting for ${duration(view.ageS ?? 0)}, last value ${value}`;
   if (!isFresh(view, connected)) {
     const state = connected && view.state === 'asleep' ? 'asleep' : 'old value';
     return `${start}${state}, ${ageWords(view, connected)}, ${value}${alarms === '' ? '' : `, ${alarms}`}`;

@@ -16,7 +16,7 @@ const YearPart = lazyPart(() => import('./YearPart.tsx').then((m) => ({ default:
 const parts = {
   limits: {
     text: 'Limits',
-    about: 'Each axle as a ladder: what the tire must carry, where the day takes it, and where the alarm rings.',
+    about: 'Each axle as a ladder: its load minimum, where the day takes the pressure, and where it alarms.',
   },
   card: { text: 'Keying card', about: 'Every key in the order this monitor needs, one step at a time.' },
   year: { text: 'The year', about: 'The limits against every day of your weather file.' },

@@ -303,7 +303,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
             ))}
             {card.hotUnmet.length > 0 && (
               <li>
-                One temperature serves all: {card.hotUnmet.join(', ')} would ring later by{' '}
+                One temperature serves all: {card.hotUnmet.join(', ')} would sound later by{' '}
                 {card.hotUnmet.length === 1 ? 'its' : 'their'} own rule.
               </li>
             )}
@@ -336,7 +336,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       {card.bare.length > 0 && (
         <p className="mt-4 max-w-[70ch] text-[14px] text-ink2 print:hidden">
           {card.bare.join(', ')} {card.bare.length === 1 ? 'has' : 'have'} no rule: left as shown. Some also key limits on groups
-          they do not use, so that nothing odd can ring.
+          they don’t use, so that nothing odd can alarm.
         </p>
       )}
       {from === 'keyed' && card.steps.length === 0 && (

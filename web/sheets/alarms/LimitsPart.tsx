@@ -93,9 +93,9 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
     if (p.lowKpa === null || cold === undefined) return null;
     const minimum = h.facts.minimum?.kpa ?? null;
     if (minimum !== null && p.lowKpa < minimum - 0.05)
-      return `The low alarm of ${f.pressure(p.lowKpa)} is under the ${f.pressure(minimum)} that carry the load of ${h.code}: when it rings, the tire is past it.`;
+      return `The low alarm of ${f.pressure(p.lowKpa)} is below the load minimum of ${h.code} (${f.pressure(minimum)}). By the time it sounds, the tire can no longer carry its load.`;
     return minimum === null && isLate({ lowKpa: p.lowKpa, highKpa: null, why: [] }, cold)
-      ? `Low is ${Math.round((1 - p.lowKpa / cold) * 100)} % under cold: when it rings, the tire may already be unable to carry its load.`
+      ? `Low is ${Math.round((1 - p.lowKpa / cold) * 100)} % below the cold pressure. By the time it sounds, the tire may no longer carry its load.`
       : null;
   };
   const consent = current && pair ? consentFor(current, pair) : null;
@@ -132,7 +132,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
     const hadSeasons = plans.some((h) => codes.includes(h.code) && h.setting.seasons);
     const said =
       codes.length === 1 && pair
-        ? `${codes[0]} rings at ${span(pair, f)} ${f.unit}.`
+        ? `${codes[0]} alarms at ${span(pair, f)} ${f.unit}.`
         : `The rule is in force on ${codes.join(', ')}.`;
     const done = await store(
       (h) => {

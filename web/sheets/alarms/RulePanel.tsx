@@ -110,11 +110,11 @@ export function RulePanel({
           error={errors.hot?.message}
           hint={
             hotC > USELESS_HOT_C
-              ? `Tires fail at about ${f.temperature(77)} to ${f.temperature(93)}: this limit would ring after that.`
+              ? `Tires fail at about ${f.temperature(77)} to ${f.temperature(93)}: this limit would sound after that.`
               : hot?.verdict === 'sleeping-hot'
                 ? `It would sound too late: by then the air inside is at about ${f.temperature(hot.gasWhenRingsC)}. ${f.temperature(Math.floor(hot.limitForFailingC))} would sound at ${f.temperature(77)} inside. Schools differ: “pressure tells, temperature does not” and “temperature is the better sign”.`
                 : hot?.verdict === 'nuisance-hot'
-                  ? `An ordinary run shows ${f.temperature(hot.ordinaryShownC)}: it would ring for nothing.`
+                  ? `An ordinary run shows ${f.temperature(hot.ordinaryShownC)}: that would be a false alarm.`
                   : `${f.temperature(70)} is the usual preset. A sensor outside the tire shows about half of the gas’s rise: watch the difference between wheels too.`
           }
           {...form.register('hot')}
@@ -126,7 +126,7 @@ export function RulePanel({
             {monitor.groups !== 'baseline'
               ? 'The rig’s monitor takes limits of its own and derives none: pick another rule, or it stays at its presets.'
               : derived
-                ? `Keyed ${shownFigure(card?.afterwards[plan.code]?.baseline ?? null, monitor)}, it rings under ${derived.low.toFixed(1)}${derived.high === null ? '' : ` and over ${derived.high.toFixed(1)}`} ${monitor.unit}, by its own rule.`
+                ? `Keyed ${shownFigure(card?.afterwards[plan.code]?.baseline ?? null, monitor)}, it alarms below ${derived.low.toFixed(1)}${derived.high === null ? '' : ` and over ${derived.high.toFixed(1)}`} ${monitor.unit}, by its own rule.`
                 : 'What this monitor makes of its baseline is unknown. Let a little air out once and see when it alarms. One that was keyed 80 psi alarmed at 74 or 75.'}
           </p>
         )}

@@ -108,8 +108,8 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
                 <tr>
                   <th scope="col">Axle</th>
                   <th scope="col">Limits</th>
-                  <th scope="col">Mornings it rings for nothing</th>
-                  <th scope="col">Runs it rings for nothing</th>
+                  <th scope="col">False alarms in the morning</th>
+                  <th scope="col">False alarms on a run</th>
                   <th scope="col">Days it would protect too late</th>
                 </tr>
               </thead>
@@ -151,7 +151,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
           </Wide>
           <p className="mt-2 max-w-[72ch] text-[13px] text-ink2">
             Each day’s minimum is taken as a cold start and its maximum as the air of a run; a run adds what Pressures says. A
-            morning on which you do not drive does not ring.
+            morning on which you don’t drive doesn’t alarm.
           </p>
         </>
       )}

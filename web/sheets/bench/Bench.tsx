@@ -184,7 +184,7 @@ export default function Bench() {
           </div>
         }
       >
-        {bench.running ? `Time runs at ${bench.factor}x` : 'Time stands still'}
+        {bench.running ? `Time runs at ${bench.factor}x` : 'Time is stopped'}
         {bench.time && `, bench clock ${timeOfDay(bench.time)}`}.{' '}
         {bench.kmh > 0 ? `Driving at ${Math.round(bench.kmh)} km/h` : 'Standing'}, air {f.temperature(bench.airC)},{' '}
         {Math.round(bench.altitudeM)} m up. The plan shows what a perfect gauge would say.
@@ -280,7 +280,7 @@ export default function Bench() {
                   disabled={wheel.sensorId === null}
                   onClick={() => run({ action: 'quiet', position: wheel.position, quiet: !wheel.quiet })}
                 >
-                  {wheel.quiet ? 'Let the sensor speak' : 'Quiet the sensor'}
+                  {wheel.quiet ? 'Let the sensor report' : 'Silence the sensor'}
                 </button>
                 <button
                   type="button"

@@ -19,7 +19,7 @@ const WORRY_S = 600;
 const tries = [
   'Is the right vehicle’s list open, the trailer connected, the monitor awake and not only on its charger?',
   'Tap the wheel, or drive 10 minutes: sensors sleep.',
-  'Cell: film pulled, plus side up, O-ring seated, no corrosion.',
+  'Battery: film pulled, plus side up, O-ring seated, no corrosion.',
   'Unscrew the sensor and screw it on again, snugly.',
   'Swap test: put it on a wheel whose sensor works. Does the fault follow the sensor, or stay with the valve?',
   'Pair it again; then look at monitor place and repeater.',

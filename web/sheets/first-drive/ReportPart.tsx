@@ -212,7 +212,7 @@ export default function ReportPart() {
         </ul>
         <p className="mt-4 text-[13px] text-ink2 print:block!">
           A monitor does not replace a gauge, an eye on the tread, or the placard. The vehicle’s and the tire maker’s
-          instructions, local codes and licensed shops stand above this report.
+          instructions, local codes and licensed shops come before this report.
         </p>
       </div>
     </>

@@ -40,9 +40,9 @@ describe('gauge and sensor in words', () => {
     expect(blameWords(set({ blame: 'gauge', commonKpa: 8 * PSI }), f)).toMatch(
       /^All of them read high by about 8\.0 psi: a common offset/,
     );
-    expect(blameWords(set({ blame: 'sensors', sensors: ['A1L', 'A1R'] }), f)).toMatch(/^A1L, A1R stand apart/);
+    expect(blameWords(set({ blame: 'sensors', sensors: ['A1L', 'A1R'] }), f)).toMatch(/^A1L, A1R differ/);
     expect(blameWords(set({ blame: 'both', commonKpa: -8 * PSI, sensors: ['A1L'] }), f)).toMatch(
-      /read low by about 8\.0 psi.*A1L stands apart/,
+      /read low by about 8\.0 psi.*A1L differs/,
     );
     expect(blameWords(set({ blame: 'cannotTell' }), f)).toContain('second gauge');
   });

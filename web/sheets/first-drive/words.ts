@@ -27,9 +27,9 @@ export function blameWords(s: SetJudgement, f: Format): string {
     case 'gauge':
       return `${all}: a common offset points at the gauge, not at the sensors. Try another gauge.`;
     case 'sensors':
-      return `${s.sensors.join(', ')} ${s.sensors.length === 1 ? 'stands' : 'stand'} apart from the others: that points at the sensor, not at the gauge.`;
+      return `${s.sensors.join(', ')} ${s.sensors.length === 1 ? 'differs' : 'differ'} from the others. That points at the sensor, not the gauge.`;
     case 'both':
-      return `${all}, which points at the gauge; and ${s.sensors.join(', ')} ${s.sensors.length === 1 ? 'stands' : 'stand'} apart even so. Try another gauge first.`;
+      return `${all}, which points at the gauge; and ${s.sensors.join(', ')} ${s.sensors.length === 1 ? 'differs' : 'differ'} even so. Try another gauge first.`;
     case 'cannotTell':
       return 'Something is off, and with so few wheels nothing shows whether it is the gauge or a sensor. Measure again with a second gauge.';
   }

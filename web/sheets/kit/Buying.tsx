@@ -16,7 +16,7 @@ const priceLabels: [keyof Prices, string][] = [
   ['capSensor', 'A cap sensor'],
   ['flowThroughSensor', 'A flow-through sensor'],
   ['internalSensor', 'An internal sensor'],
-  ['cell', 'A cell CR1632'],
+  ['cell', 'A battery CR1632'],
   ['metalStem', 'A metal stem'],
   ['shopWheel', 'Shop work, a wheel'],
 ];

@@ -15,7 +15,7 @@ const parts = {
   readback: {
     text: 'Read back',
     part: lazyPart(() => import('./ReadBack.tsx')),
-    about: 'A kit that somebody else set up: read it, compare it, change only what differs.',
+    about: 'A kit that somebody else set up: read it back, compare it, change only what differs.',
   },
   buying: {
     text: 'Before buying',

@@ -26,7 +26,7 @@ const groups: Record<Monitor['groups'], string> = {
 };
 const powers = { battery: 'its own battery', sun: 'the sun', usb: 'USB', socket: 'a 12 V socket' };
 const saving = {
-  byItself: 'keeps what is keyed by itself',
+  byItself: 'saves what you key by itself',
   shortPress: 'needs a press to save',
   longPress: 'needs a long press to save',
   extraPress: 'needs one more press to save',
@@ -46,7 +46,7 @@ function Abilities({ m }: { m: Monitor }) {
     m.canDisconnect ? 'can disconnect a unit' : 'cannot disconnect a unit',
     ...(m.scanS ? [`scans in ${m.scanS} s`] : []),
     ...(m.sleepMin ? [`sleeps after ${m.sleepMin} min`] : []),
-    ...(m.alarms ? [`rings for ${m.alarms.join(', ')}`] : []),
+    ...(m.alarms ? [`alarms for ${m.alarms.join(', ')}`] : []),
     ...(m.power
       ? [`runs from ${m.power.map((p) => powers[p]).join(', ')}${m.batteryHours ? ` (${m.batteryHours} h)` : ''}`]
       : []),
@@ -119,7 +119,7 @@ export default function MonitorPart() {
               <h2>Positions</h2>
               {!own && (
                 <Switch
-                  label="Where single wheels stand among dual places"
+                  label="Where single wheels are among dual positions"
                   value={pattern}
                   options={[
                     { value: 'inner', text: 'Inner places' },
@@ -203,7 +203,7 @@ export default function MonitorPart() {
                     f.code === 'uneven' ? (
                       <p key={f.axles.join()}>
                         <b>
-                          {f.axles[0]} and {f.axles[1]} stand on different places.
+                          {f.axles[0]} and {f.axles[1]} are on different positions.
                         </b>{' '}
                         Use the same pattern on every axle, or sides and axles get mixed up on the road.
                       </p>

@@ -52,7 +52,7 @@ export default function ReadBack() {
     const elsewhere = wheels.find((w) => w.wheel.sensor?.id === id);
     differs.push(
       elsewhere
-        ? `${position} holds the sensor planned for ${elsewhere.position}: exchange them`
+        ? `${position} has the sensor planned for ${elsewhere.position}. Exchange them`
         : plan
           ? `${position} holds ${inPairs(id)}, the plan says ${inPairs(plan)}`
           : `${position} holds ${inPairs(id)}: take it into the plan on the Pairing sheet, or delete it`,
@@ -86,7 +86,7 @@ export default function ReadBack() {
         <ol className="mb-4 max-w-[70ch] text-[14.5px]">
           {[
             'Switch the monitor on and wait 10 minutes: do not press anything yet.',
-            'Step through all its positions and type the IDs as they stand, FFFFFF where a position is open.',
+            'Step through all its positions and type the IDs you see, FFFFFF where a position is open.',
             'Step through its limits and type them too.',
             'Change only what the list beside names.',
           ].map((t, i) => (

@@ -42,7 +42,7 @@ export function BookPart() {
     try {
       await changeUnit(addTo, (u) => ({ ...u, loose: [...(u.loose ?? []), sensor] }));
       setNewId('');
-      toast(`${inPairs(sensor.id)} lies at hand.`);
+      toast(`${inPairs(sensor.id)} is in the spares.`);
     } catch (error) {
       toastError(error);
     }
@@ -101,7 +101,7 @@ export function BookPart() {
                             className="btn btn-small"
                             aria-label={`Take the sensor off ${w.position} and keep it`}
                             onClick={() =>
-                              void change(w, `${w.position} is open, its sensor lies at hand.`, (u, at) =>
+                              void change(w, `${w.position} is open. Its sensor is in the spares.`, (u, at) =>
                                 openPosition(u, w.local, at, true),
                               )
                             }

@@ -539,8 +539,8 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
 function Zeros() {
   return (
     <Notice>
-      <b>Right after pairing, before fitting, a sensor reads zero.</b> That is expected. Druckwerk does not ring for it until it
-      was once heard with pressure; after that a zero is a zero. The monitor itself may ring: acknowledge it.
+      <b>Right after pairing, before fitting, a sensor reads zero.</b> That is expected. Druckwerk won’t alarm for it until it was
+      once heard with pressure; after that a zero is a zero. The monitor itself may alarm; acknowledge it.
     </Notice>
   );
 }

@@ -136,7 +136,7 @@ export function PracticeMonitor({
       </div>
       {labelled > 0 && (
         <p className="mt-3 text-[14px]">
-          {labelled} paired {labelled === 1 ? 'sensor lies' : 'sensors lie'} labelled on the table.{' '}
+          {labelled} paired {labelled === 1 ? 'sensor is' : 'sensors are'} labelled on the table.{' '}
           <button type="button" className="btn btn-small ml-1" onClick={() => run({ action: 'fitLabelled' })}>
             Fit them all by their labels
           </button>

@@ -199,7 +199,7 @@ export function RotationPart() {
         </DndContext>
         <p className="mt-2 max-w-[70ch] text-[13.5px] text-ink2">
           Pick a pattern, drag a wheel onto another, or tap the two. Directional tires stay on their side; the vehicle’s handbook
-          stands above any pattern. Jack on level ground, stands, wheels chocked.
+          comes before any pattern. Jack on level ground, use stands, chock the wheels.
         </p>
       </div>
       <section aria-label="What to do">

@@ -24,9 +24,10 @@ export const styleNames: Record<PairingStyle, string> = {
 export const styleAbout: Record<PairingStyle, string> = {
   heldNear: 'At a table: open a position, hold one sensor to the monitor, save. Sensors go on afterwards.',
   screwedOn: 'Open a position, screw the sensor on: the pressure wakes it.',
-  cellIn: 'Open a position, put the cell into the sensor: that wakes it.',
-  wakeTool: 'For sensors inside the wheel: hold the tool at each valve, driver’s side from the front, back on the other.',
-  inflateBleed: 'For fitted sensors: a step of pressure makes them speak.',
+  cellIn: 'Open a position, then put the battery into the sensor. That wakes it.',
+  wakeTool:
+    'For sensors inside the wheel: hold the tool at each valve, down the driver’s side from the front and back up the other.',
+  inflateBleed: 'For fitted sensors: a step in pressure makes them report.',
   phoneFirst: 'Tap the wheel on the phone, then screw the sensor on. It may take 90 s.',
   carried: 'Take the monitor from wheel to wheel: opposite the valve for sensors inside, at the valve for others.',
   factory: 'Nothing to pair: fit each one where its mark says.',
@@ -34,18 +35,18 @@ export const styleAbout: Record<PairingStyle, string> = {
 
 export const refusalWords: Record<StyleRefusal, string> = {
   internalIsInside: 'the sensor sits inside the tire',
-  sealedCell: 'its cell is sealed in',
+  sealedCell: 'its battery is sealed in',
   notFactory: 'these sensors are learned, not coded by position',
   toolIsForInternal: 'the tool wakes sensors inside the wheel',
 };
 
 export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
   chargeMonitor: { head: 'The monitor is charged', why: 'It dies in the middle of the job otherwise.' },
-  unitsFirst: { head: 'Units are set on the monitor', why: 'Pressure first, then temperature: all else is read in them.' },
+  unitsFirst: { head: 'Units are set on the monitor', why: 'Pressure first, then temperature. Everything else is read in them.' },
   limitsFirst: { head: 'Limits are keyed', why: 'Then an alarm is a true one from the first minute. See the keying card.' },
   limitsAfter: {
     head: 'Limits come afterwards',
-    why: 'Until then the monitor rings by its presets: do not take it for a fault.',
+    why: 'Until then the monitor alarms by its presets. Don’t take that for a fault.',
   },
   stood10: { head: 'The vehicle has stood 10 minutes', why: 'All other sensors are asleep by then and cannot answer.' },
   othersAway: { head: 'Other sensors are 3 m away', why: 'Within about a metre any sensor that is awake may answer instead.' },
@@ -54,7 +55,7 @@ export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
     why: 'Then the sensors, opposite the valves, sit as far apart as they can.',
   },
   inRows: {
-    head: 'Sensors lie in two rows as the wheels stand',
+    head: 'Sensors are in two rows, like the wheels',
     why: 'In order, in their box: left and right are not swapped then.',
   },
   rightList: {
@@ -68,7 +69,7 @@ export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
   toolReady: { head: 'The wake tool has a fresh battery', why: 'A weak one wakes the wrong wheel or none.' },
   zeroExpected: {
     head: 'Expect zeros',
-    why: 'Until a sensor sits on its valve it reads no pressure. Druckwerk does not ring for it; the monitor may: acknowledge it.',
+    why: 'Until a sensor is on its valve it reads no pressure. Druckwerk won’t alarm for it. The monitor may; acknowledge it.',
   },
 };
 
@@ -84,7 +85,7 @@ export function stepWords(code: GuideStep['code'], position: string, kind: Senso
     case 'holdNear':
       return {
         head: 'Hold one sensor to the monitor’s edge',
-        why: 'A short code may come first. Wait until all six digits stand.',
+        why: 'A short code may come first. Wait for all six digits.',
       };
     case 'screwOn':
       return {
@@ -92,7 +93,7 @@ export function stepWords(code: GuideStep['code'], position: string, kind: Senso
         why: 'Quickly, by hand, until snug. A short hiss is normal.',
       };
     case 'cellIn':
-      return { head: 'Pull the film, or put the cell in, plus side up', why: 'O-ring in its groove, not pinched.' };
+      return { head: 'Pull the film, or put the battery in, plus side up', why: 'O-ring in its groove, not pinched.' };
     case 'toolAt':
       return {
         head: `Hold the tool to the tire at the valve of ${position}`,
@@ -152,7 +153,7 @@ export function findingWords(x: CheckFinding): string {
     case 'short':
       return `${x.position} holds a short code. Capture it again and wait for all six digits.`;
     case 'twice':
-      return `${x.position} holds the same ID as ${x.other}: another sensor answered. Pair both again, the others 3 m away.`;
+      return `${x.position} has the same ID as ${x.other}: another sensor answered. Pair both again, with the others 3 m away.`;
     case 'differs':
       return `${x.position} shows another ID than the book (${inPairs(x.wanted ?? '')}): saved to the wrong position, or into another list?`;
     case 'notRead':
@@ -170,7 +171,7 @@ export function slipWords(m: Slip): string {
     case 'neighbourSaved':
       return `At ${m.position} another sensor (${inPairs(m.other ?? '')}) answered and was saved. Carry the others 3 m away and let them fall asleep.`;
     case 'shortSaved':
-      return `At ${m.position} a short code was saved. All six digits must stand first.`;
+      return `At ${m.position} a short code was saved. Wait for all six digits first.`;
     case 'savedTwice':
       return `${m.position} got the ID that ${m.other} has already.`;
     case 'wrongPosition':

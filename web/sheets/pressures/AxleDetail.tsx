@@ -221,7 +221,8 @@ export function AxleDetail({
           ))}
         </ul>
         <p className="mt-2 text-[13px] text-ink2">
-          The placard and the tire maker’s table stand above anything here. Both wheels of an axle get the same, duals alike.
+          The placard and the tire maker’s table come before anything here. Set both wheels of an axle to the same pressure, duals
+          too.
         </p>
       </section>
     </div>

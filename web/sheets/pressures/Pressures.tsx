@@ -385,7 +385,7 @@ export default function Pressures() {
       <div className="mt-6 max-w-[72ch]">
         <Notice>
           <b>Set pressures cold, and never bleed a hot road tire to the cold figure.</b> The sidewall maximum is a cold figure
-          too: a hot tire above it is normal. The placard and the tire maker’s table stand above anything here.
+          too: a hot tire above it is normal. The placard and the tire maker’s table come before anything here.
         </Notice>
       </div>
     </>

@@ -148,7 +148,7 @@ export default function Radio() {
     <>
       <SheetHead title="Radio">
         Who is heard at the dash, with a repeater and without, for this very rig. An estimate: only the free-space loss is law,
-        all else is assumed and can be corrected by a measured signal.
+        everything else is assumed and can be corrected by a measured signal.
       </SheetHead>
       <RigFromAbove
         scene={scene}

@@ -71,7 +71,7 @@ export function AlarmItem({
         {group.acknowledged ? (
           <span className="text-[13px] text-ink2">
             Acknowledged {timeOfDay(group.parts[0]?.acknowledgedAt ?? view.time, view.time)}. The mark stays until the cause is
-            gone; grown worse, it rings again.
+            gone. If it gets worse, it sounds again.
           </span>
         ) : (
           <button

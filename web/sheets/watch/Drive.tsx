@@ -90,7 +90,7 @@ export default function Drive() {
       ) : (
         <p className="border-b border-ink px-4 py-2 text-[clamp(18px,3vw,26px)]">
           {view.wheels.some((w) => w.state === 'live') ? 'No alarm is open.' : 'Nothing is heard just now.'}
-          {withoutLimits(view).length > 0 && ' Not every wheel has limits to ring by.'}
+          {withoutLimits(view).length > 0 && ' Not every wheel has limits.'}
         </p>
       )}
       <div className="grid grow content-evenly gap-x-4 gap-y-1.5 p-2 landscape:auto-cols-fr landscape:grid-flow-col">
@@ -151,7 +151,7 @@ export default function Drive() {
             Turn sound on
           </button>
         )}
-        {silenced !== null && <span>silent for now</span>}
+        {silenced !== null && <span>sound is off</span>}
         <Link className="btn" to={`/rigs/${rig.id}/watch`}>
           Leave
         </Link>

@@ -19,7 +19,7 @@ export function TopUpBox({ open, onClose, view }: { open: boolean; onClose: () =
   return (
     <Box open={open} onClose={onClose} title="Fill tires">
       <p className="mb-3 text-[14px]">
-        For the wheels you choose low and loss do not ring while you fill; they show “below target” instead. It ends by itself
+        While you fill, the wheels you choose don’t alarm for low or loss. They show “below target” instead. It ends by itself
         when all are at their target, or after 30 minutes. Every other wheel is watched as ever.
       </p>
       <fieldset className="mb-4 grid grid-cols-2 gap-2">

@@ -21,8 +21,8 @@ export function UnsetLimits({ view }: { view: WatchView }) {
       <Notice>
         {assumed.length > 0 && (
           <>
-            Druckwerk has no low limit for {axles(assumed)}: low rings here only at 25 % under the cold target, the latest a
-            factory monitor may warn.{' '}
+            Druckwerk has no low limit for {axles(assumed)}. The low alarm sounds only at 25 % below the cold pressure, the latest
+            a factory monitor may warn.{' '}
           </>
         )}
         {bare.length > 0 && <>There is no low alarm on {axles(bare)}, because no cold pressure is set. </>}

@@ -159,7 +159,7 @@ export default function Watch() {
           {groups.length === 0 && (
             <p className="text-[14px] text-ink2">
               {!view.wheels.some((w) => w.state === 'live')
-                ? 'Nothing is heard just now, so nothing can ring. Look at the tires before you drive.'
+                ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
                 : withoutLimits(view).length > 0
                   ? 'No alarms, but not every wheel has limits.'
                   : 'Every tire that is heard is inside its limits.'}

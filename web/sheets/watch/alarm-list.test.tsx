@@ -70,7 +70,7 @@ describe('an alarm on the list', () => {
     const view = watchView({}, { A1L: { pressureKpa: 430, active: ['low'] } });
     list([{ ...low, acknowledgedAt: view.time }], view);
     expect(screen.getByText(/^Acknowledged/).textContent).toMatch(
-      /The mark stays until the cause is gone; grown worse, it rings again/,
+      /The mark stays until the cause is gone. If it gets worse, it sounds again/,
     );
     expect(screen.queryByRole('button', { name: /^Acknowledge/ })).toBeNull();
   });

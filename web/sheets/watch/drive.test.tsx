@@ -112,9 +112,7 @@ describe('the drive view', () => {
 
   it('says that a wheel has no limits to ring by', async () => {
     drive(watchView({}, { A1L: { lowKpa: 375, lowAssumed: true } }));
-    expect((await screen.findByText(/No alarm is open/)).textContent).toBe(
-      'No alarm is open. Not every wheel has limits to ring by.',
-    );
+    expect((await screen.findByText(/No alarm is open/)).textContent).toBe('No alarm is open. Not every wheel has limits.');
   });
 
   it('says when nothing is heard at all, instead of that all is well', async () => {
@@ -179,7 +177,7 @@ describe('the call', () => {
   it('keeps still while silenced and for what one need only know', async () => {
     setPreferences({ sound: true });
     drive(watchView({ silencedUntil: new Date(Date.now() + 600_000).toISOString() }, { A1L: { active: ['low'] } }), [low]);
-    await screen.findByText('silent for now');
+    await screen.findByText('sound is off');
     expect(rung).toBe(0);
     drive(watchView(), [openAlarm({ kind: 'battery', severity: 'know', limit: 2.7, value: 2.6, worst: 2.6 })]);
     await screen.findAllByText('The battery of the sensor on A1L is weak');
@@ -276,13 +274,15 @@ describe('the sheet', () => {
     );
     watch(watchView({}, bare));
     expect((await screen.findByRole('link', { name: 'Pair the sensors' })).getAttribute('href')).toBe('/rigs/r/pairing');
-    expect(screen.getByText(/nothing can ring\. Look at the tires before you drive/)).toBeTruthy();
+    expect(screen.getByText(/no alarm can sound\. Check the tires before you drive/)).toBeTruthy();
   });
 
   it('does not say that all is inside its limits where there are none, but what rings instead', async () => {
     watch(watchView({}, { B1L: { lowKpa: 375, lowAssumed: true }, B1R: { lowKpa: 375, lowAssumed: true } }));
     const box = await screen.findByRole('region', { name: 'Limits that are not set' });
-    expect(box.textContent).toMatch(/Druckwerk has no low limit for B1: low rings here only at 25 % under the cold target/);
+    expect(box.textContent).toMatch(
+      /Druckwerk has no low limit for B1. The low alarm sounds only at 25 % below the cold pressure/,
+    );
     expect(screen.getByRole('link', { name: 'Set the limits' }).getAttribute('href')).toBe('/rigs/r/alarms');
     expect(screen.queryByText('Every tire that is heard is inside its limits.')).toBeNull();
     expect(screen.getByText('No alarms, but not every wheel has limits.')).toBeTruthy();

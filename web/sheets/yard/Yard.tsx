@@ -307,7 +307,7 @@ export default function Yard() {
           <h1>{empty ? 'Know your tires before they tell you' : 'Yard'}</h1>
           <p className="lede mt-1.5 max-w-[66ch]">
             Druckwerk sets up and watches tire sensors that you fit yourself: which pressure, which alarm, which sensor on which
-            wheel, and what to do when one rings.
+            wheel, and what to do when an alarm sounds.
           </p>
         </div>
         {!empty && (
