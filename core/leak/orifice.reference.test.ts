@@ -20,3 +20,14 @@ it('choked and unchoked flow meet at the critical ratio', () => {
   const at = 101.325 / 0.5282817877;
   expect(orificeFlow(1, at * 1.00001, 101.325, 300) / orificeFlow(1, at * 0.99999, 101.325, 300)).toBeCloseTo(1, 4);
 });
+
+it('no hole, or no more pressure inside than outside: nothing flows', () => {
+  for (const [hole, inside] of [
+    [0, 400],
+    [-1, 400],
+    [1, 101.325],
+    [1, 80],
+  ] as const) {
+    expect(orificeFlow(hole, inside, 101.325, 300)).toBe(0);
+  }
+});

@@ -39,7 +39,7 @@ export const WORST_OFFSET_KPA = 5 * KPA_PER_PSI;
 export const dropTolerance = (stepKpa: number): number => stepKpa + BLEED_ERROR_KPA + DRIFT_KPA;
 const readTolerance = (stepKpa: number): number => WORST_OFFSET_KPA + stepKpa / 2;
 
-/** Wheels whose readings cannot be told apart by pressure alone, as chains of neighbours. */
+/** Wheels whose readings look alike by pressure alone, as chains of neighbours. */
 export function alikeGroups<T extends Pick<Suspect, 'kpa'>>(wheels: readonly T[], stepKpa: number): T[][] {
   const sorted = [...wheels].sort((a, b) => a.kpa - b.kpa);
   const groups: T[][] = [];
