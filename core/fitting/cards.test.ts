@@ -93,3 +93,94 @@ it('the walk goes once round the rig from where the owner stands', () => {
   for (const from of ['front', 'behind', 'left', 'right'] as const)
     expect(new Set(walkRound(wheels, from)).size).toBe(wheels.length);
 });
+
+describe('cards, whole', () => {
+  const bare = { boots: false, lockNuts: false, antiTheft: false };
+  const all = { ...q, options: bare };
+  it('nothing loose, a short stem: only what every cap needs', () => {
+    expect(fittingCard({ ...all, stemForm: 'short' })).toEqual({
+      steps: ['mark', 'lookAtStem', 'capOff', 'valveClean', 'sensorOn', 'soap'],
+      cautions: ['hotParts', 'notTooTight'],
+      minutes: 4,
+    });
+  });
+  it('a flow-through on an inner dual with a long stem that looks inward, and a film to pull', () => {
+    expect(
+      fittingCard({ ...all, kind: 'flowThrough', newCell: true, dualInner: true, valveFacing: 'in', stemForm: 'long' }),
+    ).toEqual({
+      steps: [
+        'mark',
+        'lookAtStem',
+        'film',
+        'capOff',
+        'valveClean',
+        'ownCapOff',
+        'setScrewOut',
+        'sensorOn',
+        'setScrewIn',
+        'soap',
+        'ownCapOn',
+        'tape',
+      ],
+      cautions: ['metalOnly', 'hotParts', 'jack', 'looksInward', 'longStem', 'notTooTight'],
+      minutes: 10,
+    });
+  });
+  it('rubber and an extension on a car, a motorcycle, an internal sensor', () => {
+    expect(fittingCard({ ...all, stem: 'rubber', stemForm: 'extension', valveFacing: 'out' }).cautions).toEqual([
+      'rubberSchool',
+      'hotParts',
+      'longStem',
+      'notTooTight',
+    ]);
+    expect(fittingCard({ ...all, motorcycle: true, stem: 'rubber' }).cautions).toEqual(['metalOnly', 'hotParts', 'notTooTight']);
+    expect(fittingCard({ ...all, kind: 'internal' })).toEqual({
+      steps: ['mark', 'shop', 'shopBalance', 'shopWake', 'soap'],
+      cautions: ['jack'],
+      minutes: 20,
+    });
+  });
+  it('the one-piece kind needs its tool and no nut', () => {
+    const { steps } = fittingCard({ ...all, options: { boots: true, lockNuts: true, antiTheft: true } });
+    expect(steps).toEqual([
+      'mark',
+      'lookAtStem',
+      'capOff',
+      'valveClean',
+      'boot',
+      'sensorOn',
+      'lockTool',
+      'soap',
+      'bootOver',
+      'tape',
+    ]);
+  });
+});
+
+describe('the walk round a rig with duals and a trailer', () => {
+  const units = [
+    {
+      id: 't',
+      version: 1,
+      name: 'Truck',
+      kind: 'vehicle' as const,
+      axles: [makeAxle('single', 1), makeAxle('dual', 2)],
+      spares: [],
+    },
+    { id: 'w', version: 1, name: 'Wagon', kind: 'trailer' as const, axles: [makeAxle('single', 1)], spares: [] },
+  ];
+  const shuffled = [...wheelsOf(units)].sort((a, b) =>
+    a.position.split('').reverse().join().localeCompare(b.position.split('').reverse().join()),
+  );
+  const walk = (from: Parameters<typeof walkRound>[1]) => walkRound(shuffled, from).map((w) => w.position);
+  it('from the front or the left: down the left side, outer wheel first, and up the right', () => {
+    const round = ['A1L', 'A2LO', 'A2LI', 'B1L', 'B1R', 'A2RO', 'A2RI', 'A1R'];
+    expect(walk('front')).toEqual(round);
+    expect(walk('left')).toEqual(round);
+  });
+  it('from the right or behind: up the right side first', () => {
+    const round = ['B1R', 'A2RO', 'A2RI', 'A1R', 'A1L', 'A2LO', 'A2LI', 'B1L'];
+    expect(walk('right')).toEqual(round);
+    expect(walk('behind')).toEqual(round);
+  });
+});

@@ -108,6 +108,20 @@ describe('who is off', () => {
     expect(set([0, 0, 40, 80, 120])).toMatchObject({ commonKpa: null, blame: 'cannotTell' });
     expect(set([0, 18, 27])).toMatchObject({ commonKpa: 18 });
   });
+  it('rounding widens what is tolerated and what agrees, never narrows it', () => {
+    const rough = (differences: number[]) =>
+      judgeGauge(
+        differences.map((d, i) => wheel(`W${i}`, d, { sensorStepKpa: 4 })),
+        { errorKpa: 0, stepKpa: 2 },
+      );
+    // (4 + 2) / 2 = 3: 27.579 + 3 = 30.58; 17.24 + 3 = 20.24.
+    expect(rough([0, 0, 0, 30.5]).sensors).toEqual([]);
+    expect(rough([0, 0, 0, 30.7]).sensors).toEqual(['W3']);
+    expect(rough([0, 20.1, 40.2]).commonKpa).toBeCloseTo(20.1, 9);
+    expect(rough([0, 20.4, 40.8]).commonKpa).toBeNull();
+    expect(rough([0, 30.5]).blame).toBe('nobody');
+    expect(rough([0, 30.7]).blame).toBe('cannotTell');
+  });
   it('two wheels have nothing in common, and none at all nothing to say', () => {
     expect(set([0, 20])).toMatchObject({ commonKpa: null, blame: 'nobody', spreadKpa: 20 });
     expect(set([0, 28])).toMatchObject({ commonKpa: null, blame: 'cannotTell' });

@@ -11,6 +11,7 @@ it('an 8 g cap at 0.17 m on a 0.31 m tire at 180 km/h pulls with 35.4 N', () => 
 // By hand: 0.008 * 0.17 / 0.2 = 0.0068 kg
 it('is balanced by 6.8 g at a rim edge of 0.2 m', () => {
   expect(stemLoad(0.008, 0.17, 50, 0.31, 0.2).balanceMassKg).toBeCloseTo(0.0068, 9);
+  expect(stemLoad(0.008, 0.17, 50, 0.31)).not.toHaveProperty('balanceMassKg');
 });
 
 // By hand: 35.38 N * 0.06 m = 2.12 Nm on a long stem, 35.38 N * 0.025 m = 0.88 Nm on a short one
