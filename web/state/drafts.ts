@@ -1,3 +1,5 @@
+import { useRef, useState } from 'react';
+
 /** What was typed and not saved yet, kept in the browser so that nothing typed is ever lost. */
 const PREFIX = 'druckwerk.draft.';
 
@@ -24,4 +26,36 @@ export function dropDraft(key: string): void {
   } catch {
     // Nothing to drop.
   }
+}
+
+/** A value that is kept as a draft: what it is now, to change it, and to drop it (it is what it was at the start again, or what is given). */
+export type Draft<T> = readonly [T, (next: T | ((now: T) => T)) => void, (next?: T) => void];
+
+/**
+ * State that outlives its page: it is kept in the browser under a key until it is dropped.
+ * @param start what it is without a draft
+ */
+export function useDraft<T>(key: string, start: T): Draft<T> {
+  const [held, setHeld] = useState(() => ({ key, value: readDraft<T>(key) ?? start }));
+  // What it is after all calls so far: two in one event count both, and a drop after a change leaves no draft behind.
+  const latest = useRef(held);
+  if (latest.current.key !== key) {
+    // Another thing is edited now: its own draft, at once and not a moment later.
+    latest.current = { key, value: readDraft<T>(key) ?? start };
+    setHeld(latest.current);
+  }
+  const put = (value: T) => {
+    latest.current = { key, value };
+    setHeld(latest.current);
+  };
+  const keep = (next: T | ((now: T) => T)) => {
+    const value = typeof next === 'function' ? (next as (now: T) => T)(latest.current.value) : next;
+    keepDraft(key, value);
+    put(value);
+  };
+  const drop = (next: T = start) => {
+    dropDraft(key);
+    put(next);
+  };
+  return [latest.current.value, keep, drop];
 }

@@ -9,7 +9,7 @@ import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { parseNumber, useFormat } from '../../parts/format.ts';
 import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords } from '../../parts/words-limits.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { holders } from '../../state/holders.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -37,7 +37,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   const list = useMemo(() => holders(whole), [whole]);
   const [from, setFrom] = useState<From>(rig.keyed ? 'keyed' : 'factory');
   const key = `card.${rig.id}`;
-  const [kept, setKept] = useState<Progress>(() => readDraft<Progress>(key) ?? { ids: [], done: [], read: {} });
+  const [kept, put, dropKept] = useDraft<Progress>(key, { ids: [], done: [], read: {} });
 
   const before = useMemo((): Keyed | null => {
     if (!monitor || from === 'factory') return null;
@@ -52,10 +52,6 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   const ids = card?.steps.map((s) => s.id) ?? [];
   const same = JSON.stringify(ids) === JSON.stringify(kept.ids);
   const progress: Progress = same ? kept : { ids, done: [], read: {} };
-  const put = (next: Progress) => {
-    setKept(next);
-    keepDraft(key, next);
-  };
   const done = new Set(progress.done);
   const nextIndex = card ? card.steps.findIndex((s) => !done.has(s.id)) : -1;
   const step = card?.steps[nextIndex];
@@ -90,8 +86,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
     const old = rig.keyed ?? null;
     try {
       await changeRig(rig.id, (now) => ({ ...now, keyed: asKeyed(card, new Date().toISOString(), now.loadState, old) }));
-      dropDraft(key);
-      setKept({ ids: [], done: [], read: {} });
+      dropKept();
       setFrom('keyed');
       toast('Noted: the monitor holds these limits', {
         undo: async () => {

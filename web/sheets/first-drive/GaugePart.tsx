@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { judgeGauge } from '#core/fitting/gauge.ts';
 import { gaugePairs } from '#core/report/report.ts';
 import { settingOf } from '#core/rig/positions.ts';
@@ -8,7 +7,7 @@ import type { FirstDrive, Stated } from '#schema/unit.ts';
 import { useRecords, useWatch } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { withSettings } from '../../state/holders.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -46,12 +45,8 @@ export default function GaugePart() {
   const watch = useWatch(rig.id).data;
   const { changeRig, putUnits } = useRecords();
   const key = `gauge.${rig.id}.${f.unit}`;
-  const [typed, setTyped] = useState<Record<string, string>>(() => readDraft<Record<string, string>>(key) ?? {});
-  const put = (name: string, text: string) => {
-    const next = { ...typed, [name]: text };
-    setTyped(next);
-    keepDraft(key, next);
-  };
+  const [typed, setTyped] = useDraft<Record<string, string>>(key, {});
+  const put = (name: string, text: string) => setTyped({ ...typed, [name]: text });
   const gauge = rig.firstDrive?.gauge ?? { errorKpa: gauges[2].errorKpa, stepKpa: gauges[2].stepKpa };
   const chosen = gauges.find((g) => Math.abs(g.errorKpa - gauge.errorKpa) < 0.01)?.value ?? 'digital';
   const change = (work: (d: FirstDrive) => FirstDrive) =>
@@ -106,7 +101,7 @@ export default function GaugePart() {
     );
     await change((d) => ({ ...d, gauge: d.gauge ?? gauge, readings: { ...d.readings, ...noted } }));
     setTyped({});
-    keepDraft(key, {});
+    setTyped({});
     toast(ready.length === 1 ? 'One wheel is compared.' : `${ready.length} wheels are compared.`, {
       undo: async () => {
         await changeRig(rig.id, ({ firstDrive: _now, ...r }) => (before ? { ...r, firstDrive: before } : r)).catch(toastError);

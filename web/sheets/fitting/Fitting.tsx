@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { Link } from 'react-router';
 import { type FittingStep, fittingCard, USUAL_OPTIONS, type WalkFrom, walkRound } from '#core/fitting/cards.ts';
 import { hissLossKpa } from '#core/fitting/hiss.ts';
@@ -12,7 +11,7 @@ import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { placeInWords } from '../../parts/words.ts';
 import { bubbleAdvice, fittingCautionWords, fittingStepWords } from '../../parts/words-fitting.ts';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { withWheel } from '../../state/wheels.ts';
@@ -28,12 +27,8 @@ export default function Fitting() {
   const { changeUnit, changeRig } = useRecords();
   const options = rig.fitting ?? USUAL_OPTIONS;
   const key = `fitting.${rig.id}`;
-  const [view, setView] = useState<{ from: WalkFrom; at: string }>(() => readDraft(key) ?? { from: 'front', at: '' });
-  const look = (next: Partial<typeof view>) => {
-    const v = { ...view, ...next };
-    setView(v);
-    keepDraft(key, v);
-  };
+  const [view, setView] = useDraft<{ from: WalkFrom; at: string }>(key, { from: 'front', at: '' });
+  const look = (next: Partial<typeof view>) => setView({ ...view, ...next });
   const order = walkRound(wheels, view.from).filter((w) => w.wheel.sensor);
   const cardOf = (w: RigWheel) =>
     fittingCard({

@@ -1,8 +1,7 @@
-import { useEffect, useState } from 'react';
 import { type BuyingColumn, type BuyingOption, compareBuying, type Prices } from '#core/kit/compare.ts';
 import { Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { useRig } from '../../state/useRig.ts';
 
 const titles: Record<BuyingOption, string> = {
@@ -39,8 +38,7 @@ const some = (positions: string[], all: number) =>
 export default function Buying() {
   const { rig, units, wheels } = useRig();
   const key = `buying.${rig.id}`;
-  const [typed, setTyped] = useState<Typed>(() => readDraft<Typed>(key) ?? { years: '5', prices: {} });
-  useEffect(() => keepDraft(key, typed), [key, typed]);
+  const [typed, setTyped] = useDraft<Typed>(key, { years: '5', prices: {} });
   const years = parseNumber(typed.years);
   const goodYears = years !== null && years >= 1 && years <= 20;
   const prices: Prices = {};

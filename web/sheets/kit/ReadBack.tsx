@@ -1,10 +1,9 @@
-import { useEffect, useState } from 'react';
 import { convert } from '#core/units/units.ts';
 import { useMonitors } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { inPairs, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { holders } from '../../state/holders.ts';
 import { toast } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -30,8 +29,7 @@ export default function ReadBack() {
   const monitor = monitors.data?.find((m) => m.id === rig.monitorId);
   const unit = monitor?.unit ?? f.unit;
   const key = `readback.${rig.id}`;
-  const [read, setRead] = useState<Read>(() => readDraft<Read>(key) ?? { ids: {}, low: {}, high: {}, found: {} });
-  useEffect(() => keepDraft(key, read), [key, read]);
+  const [read, setRead] = useDraft<Read>(key, { ids: {}, low: {}, high: {}, found: {} });
   const put = (part: keyof Read, k: string, value: string) => setRead((r) => ({ ...r, [part]: { ...r[part], [k]: value } }));
   const list = holders(whole);
 

@@ -5,7 +5,7 @@ import { useBench } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { useRig } from '../../state/useRig.ts';
 import { findingWords, styleNames } from './words.ts';
 
@@ -15,13 +15,9 @@ export function CheckPart() {
   const bench = useBench(rig.id).data;
   const practising = bench?.open === true;
   const key = `pairing.check.${rig.id}`;
-  const [typed, setTyped] = useState<Record<string, string>>(() => readDraft<Record<string, string>>(key) ?? {});
+  const [typed, setTyped, dropTyped] = useDraft<Record<string, string>>(key, {});
   const [at, setAt] = useState(0);
-  const put = (position: string, shows: string) => {
-    const next = { ...typed, [position]: shows };
-    setTyped(next);
-    keepDraft(key, next);
-  };
+  const put = (position: string, shows: string) => setTyped({ ...typed, [position]: shows });
   const showsAt = (position: string): string | null =>
     practising ? (bench?.monitor?.saved[position] ?? OPEN_ID) : (typed[position] ?? null);
   const positions = wheels.map(
@@ -109,8 +105,7 @@ export function CheckPart() {
             type="button"
             className="btn btn-small mt-3"
             onClick={() => {
-              setTyped({});
-              dropDraft(key);
+              dropTyped();
               setAt(0);
             }}
           >

@@ -6,7 +6,7 @@ import { convert } from '#core/units/units.ts';
 import { useBench, useBenchCommand, useMonitor, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { parseNumber, useFormat } from '../../parts/format.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { usePlans } from '../../state/plans.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -37,7 +37,7 @@ export function DetectivePart() {
   const { change } = usePairing();
   const key = `detective.${rig.id}`;
   const [out, setOut] = useState<string[]>([]);
-  const [kept, setKept] = useState<Proof | null>(() => readDraft<Proof>(key));
+  const [kept, setKept, drop] = useDraft<Proof | null>(key, null);
   const seen = kept?.seen ?? [];
   const unit = monitor?.unit ?? f.unit;
   const step = monitor?.step ?? (unit === 'psi' ? 1 : unit === 'bar' ? 0.1 : 10);
@@ -57,15 +57,8 @@ export function DetectivePart() {
     });
   // The figures of a proof that has begun stand still.
   const suspects = kept?.suspects ?? current;
-  const put = (next: Seen[]) => {
-    const proof = { suspects, stepKpa, seen: next };
-    setKept(proof);
-    keepDraft(key, proof);
-  };
-  const restarted = () => {
-    setKept(null);
-    dropDraft(key);
-  };
+  const put = (next: Seen[]) => setKept({ suspects, stepKpa, seen: next });
+  const restarted = () => drop();
   const plan = planDetective(suspects, stepKpa);
   const rounds = plan.rounds;
   const kpaOf = (text: string | undefined) => {

@@ -16,7 +16,7 @@ import { RigPlan, SmallPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { soundRefused, soundTaken, wakeSound } from '../../parts/sound.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { PracticeMonitor } from './PracticeMonitor.tsx';
@@ -45,12 +45,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const order = useMemo(() => pairingOrder(style, wheels), [style, wheels]);
   const open = order.filter((w) => !w.wheel.sensor);
   const key = `pairing.at.${rig.id}`;
-  const [at, setAt] = useState<string>(() => readDraft<string>(key) ?? '');
+  const [at, setAt] = useDraft(key, '');
   // A wheel that was begun is come back to; else the first without a sensor.
   const wheel = wheels.find((w) => w.position === at) ?? open[0] ?? order[0];
   const select = (position: string) => {
     setAt(position);
-    keepDraft(key, position);
     setTyped('');
     setProblem(null);
   };
@@ -64,11 +63,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const usual =
     wheel?.wheel.sensor?.kind ?? units[wheel?.unitIndex ?? 0]?.axles.flatMap((a) => a.wheels).find((w) => w.sensor)?.sensor?.kind;
   const [kind, setKind] = useState<SensorKind>(usual ?? pairing.kind ?? 'cap');
-  const [typed, setTyped] = useState(() => readDraft<string>(`${key}.typed`) ?? '');
+  const [typed, setTyped, dropTyped] = useDraft(`${key}.typed`, '');
   const [problem, setProblem] = useState<string | null>(null);
   const card = useRef<HTMLDivElement>(null);
   const waitKey = `${key}.wait`;
-  const [wait, setWait] = useState<Wait | null>(() => readDraft<Wait>(waitKey));
+  const [wait, setWait, endWait] = useDraft<Wait | null>(waitKey, null);
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
     if (!wait) return;
@@ -92,11 +91,6 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     const next = { position: wheel.position, kind: what, at: Date.now() };
     setNow(next.at);
     setWait(next);
-    keepDraft(waitKey, next);
-  };
-  const endWait = () => {
-    setWait(null);
-    dropDraft(waitKey);
   };
   const walk = (by: 1 | -1) => {
     const i = order.indexOf(wheel);
@@ -104,14 +98,12 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   };
   const refused = needsMetalStem(wheel, kind);
   const goOn = () => {
-    setTyped('');
-    dropDraft(`${key}.typed`);
+    dropTyped();
     endWait();
     const i = order.indexOf(wheel);
     const next = [...order.slice(i + 1), ...order.slice(0, i)].find((w) => !w.wheel.sensor);
     if (next) {
       setAt(next.position);
-      keepDraft(key, next.position);
     }
     card.current?.focus();
   };
@@ -502,7 +494,6 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
               value={typed}
               onChange={(e) => {
                 setTyped(e.target.value);
-                keepDraft(`${key}.typed`, e.target.value);
                 setProblem(null);
               }}
               hint={

@@ -19,7 +19,7 @@ import { Switch } from '../../parts/controls.tsx';
 import { inPairs } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { rotationNames } from './words.ts';
@@ -60,7 +60,7 @@ export function RotationPart() {
   const unit = units[unitIndex] ?? units[0];
   const letter = unitLetter(unitIndex);
   const key = `rotation.${unit?.id ?? ''}`;
-  const [moves, setMoves] = useState<Record<string, string>>(() => readDraft<Record<string, string>>(key) ?? {});
+  const [moves, setMoves, dropMoves] = useDraft<Record<string, string>>(key, {});
   const [picked, setPicked] = useState<string | null>(null);
   const [done, setDone] = useState<string[]>([]);
   const sensors = useSensors(
@@ -71,12 +71,10 @@ export function RotationPart() {
   if (!unit) return null;
   const put = (next: Record<string, string>) => {
     setMoves(next);
-    keepDraft(key, next);
     setDone([]);
   };
   const choose = (i: number) => {
     setUnitIndex(i);
-    setMoves(readDraft<Record<string, string>>(`rotation.${units[i]?.id ?? ''}`) ?? {});
     setPicked(null);
     setDone([]);
   };
@@ -126,8 +124,7 @@ export function RotationPart() {
         );
         return entries.length > 0 ? { ...next, idBook: [...(now.idBook ?? []), ...entries].slice(-400) } : next;
       });
-      dropDraft(key);
-      setMoves({});
+      dropMoves();
       setDone([]);
       toast('The rotation is written down.', {
         undo: async () => {

@@ -5,7 +5,7 @@ import type { SensorKind } from '#schema/common.ts';
 import type { PairingStyle, Rig } from '#schema/unit.ts';
 import { useMonitor } from '../../data/queries.ts';
 import { Switch } from '../../parts/controls.tsx';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { useRig } from '../../state/useRig.ts';
 import { beforeWords, refusalWords, styleAbout, styleNames } from './words.ts';
 
@@ -34,12 +34,8 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   const [limitsFirst, setLimitsFirst] = useState(rig.pairing?.limitsFirst ?? true);
   const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded });
   const key = `pairing.before.${rig.id}`;
-  const [ticked, setTicked] = useState<string[]>(() => readDraft<string[]>(key) ?? []);
-  const tick = (code: string, on: boolean) => {
-    const next = on ? [...ticked, code] : ticked.filter((t) => t !== code);
-    setTicked(next);
-    keepDraft(key, next);
-  };
+  const [ticked, setTicked] = useDraft<string[]>(key, []);
+  const tick = (code: string, on: boolean) => setTicked(on ? [...ticked, code] : ticked.filter((t) => t !== code));
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
       <section aria-label="How it is paired">

@@ -1,8 +1,7 @@
-import { useState } from 'react';
 import { batteryDays, gaugeMm2, voltageDrop } from '#core/radio/supply.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { parseLength, parseNumber } from '../../parts/format.ts';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { useRig } from '../../state/useRig.ts';
 
 interface Typed {
@@ -28,24 +27,17 @@ export function areaOf(text: string): number | null {
 export function Supply() {
   const { rig } = useRig();
   const key = `radio.supply.${rig.id}`;
-  const [t, setT] = useState<Typed>(
-    () =>
-      readDraft<Typed>(key) ?? {
-        kind: 'wired',
-        feed: 'constant',
-        length: '',
-        area: '',
-        draw: '80',
-        fuse: '',
-        capacity: '2000',
-        hours: '4',
-      },
-  );
-  const put = (part: Partial<Typed>) => {
-    const next = { ...t, ...part };
-    setT(next);
-    keepDraft(key, next);
-  };
+  const [t, setT] = useDraft<Typed>(key, {
+    kind: 'wired',
+    feed: 'constant',
+    length: '',
+    area: '',
+    draw: '80',
+    fuse: '',
+    capacity: '2000',
+    hours: '4',
+  });
+  const put = (part: Partial<Typed>) => setT({ ...t, ...part });
   const length = t.length.trim() === '' ? null : parseLength(t.length);
   const area = t.area.trim() === '' ? null : areaOf(t.area);
   const draw = parseNumber(t.draw);

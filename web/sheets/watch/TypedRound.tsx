@@ -9,7 +9,7 @@ import { useWatchCommands } from '../../data/queries.ts';
 import { Box, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, timeOfDay } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import { usePreferences } from '../../state/preferences.ts';
 import { toast } from '../../state/toast.ts';
 
@@ -40,9 +40,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
   const prefs = usePreferences();
   const commands = useWatchCommands(view.rigId);
   const key = `round.${view.rigId}`;
-  const [draft, setDraft] = useState<Draft>(
-    () => readDraft<Draft>(key) ?? { unit: prefs.pressure, withTemp: false, pressures: {}, temps: {} },
-  );
+  const [draft, setDraft, dropRound] = useDraft<Draft>(key, { unit: prefs.pressure, withTemp: false, pressures: {}, temps: {} });
   const [accepted, setAccepted] = useState<ReadonlySet<string>>(new Set());
   const [asked, setAsked] = useState<string | null>(null);
   const [problem, setProblem] = useState('');
@@ -59,12 +57,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
     [wheels, view.resting],
   );
   const views = useMemo(() => new Map(view.wheels.map((w) => [w.position, w])), [view.wheels]);
-  const change = (next: Partial<Draft>) =>
-    setDraft((d) => {
-      const whole = { ...d, ...next };
-      keepDraft(key, whole);
-      return whole;
-    });
+  const change = (next: Partial<Draft>) => setDraft((d) => ({ ...d, ...next }));
 
   const figureAt = (p: string) => parseNumber(draft.pressures[p] ?? '');
   const faultOf = (p: string): string => {
@@ -114,7 +107,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
           };
         }),
       );
-      dropDraft(key);
+      dropRound(draft);
       toast(`${filled.length} ${filled.length === 1 ? 'reading' : 'readings'} kept and judged.`);
       onClose();
     } catch (error) {
