@@ -68,12 +68,12 @@ const copyAlarms = (alarms: ReadonlyMap<string, ActiveAlarm>): Record<string, Ac
   Object.fromEntries([...alarms].map(([unit, alarm]) => [unit, { ...alarm }]));
 
 /** Rules that take part in each step, looked up once. */
-const takingPart = <K extends 'arrived' | 'judge' | 'repeated' | 'finished' | 'again' | 'scan'>(step: K) =>
+const takingPart = <K extends 'arrived' | 'judge' | 'compare' | 'cell' | 'again' | 'scan'>(step: K) =>
   RULES.flatMap((rule) => (rule[step] ? [rule[step] as NonNullable<Rule[K]>] : []));
 const ARRIVED = takingPart('arrived');
 const JUDGE = takingPart('judge');
-const REPEATED = takingPart('repeated');
-const FINISHED = takingPart('finished');
+const COMPARE = takingPart('compare');
+const CELL = takingPart('cell');
 const AGAIN = takingPart('again');
 const SCAN = takingPart('scan');
 
@@ -90,14 +90,13 @@ export class Engine {
   #airMs: number;
   #topUp: TopUp | null;
   readonly #judged: Judged = {
-    ms: 0,
-    kpa: 0,
-    tempC: 0,
-    volts: Number.NaN,
-    previousMs: null,
-    judgedMs: 0,
-    previousLowKpa: 0,
-    previousHighKpa: 0,
+    ms: Number.NaN,
+    kpa: Number.NaN,
+    tempC: Number.NaN,
+    previousMs: Number.NaN,
+    judgedMs: Number.NaN,
+    previousLowKpa: Number.NaN,
+    previousHighKpa: Number.NaN,
     rested: false,
   };
 
@@ -245,23 +244,29 @@ export class Engine {
     const rig = this.#rig;
     if (rig.sleepAware && (this.#scannedMs === null || ms - this.#scannedMs >= WATCH.scanMs)) this.scan(ms, out);
     const judged = this.#judged;
-    judged.ms = ms;
-    judged.kpa = kpa;
-    judged.tempC = tempC;
-    judged.volts = volts;
-    judged.previousMs = previousMs;
-    for (const arrived of ARRIVED) arrived(wheel, judged, rig, out);
+    const interval = previousMs === null ? 0 : ms - previousMs;
+    // A calm wheel that reports as usual has nothing that could end with this reading: most readings are of such.
+    if (!wheel.calm || interval > WATCH.silentAfterMs || rig.missing.size > 0) {
+      judged.ms = ms;
+      judged.previousMs = previousMs ?? Number.NaN;
+      for (const arrived of ARRIVED) arrived(wheel, judged, rig, out);
+    }
     if (previousMs !== null) {
-      memory.intervals[memory.next] = ms - previousMs;
+      memory.intervals[memory.next] = interval;
       memory.next = (memory.next + 1) % WATCH.habitLength;
     }
     if (kpa === memory.lastKpa && tempC === memory.lastC && wheel.calm && this.#repeats(wheel, ms)) {
       memory.lastMs = ms;
-      for (const repeated of REPEATED) repeated(wheel, judged, rig, out);
-      this.#finish(wheel, judged, out);
+      this.#compareIfDue(wheel, ms, out);
+      this.#finish(wheel, ms, volts, tempC, out);
       return true;
     }
-    if (Number.isNaN(tempC)) {
+    judged.ms = ms;
+    judged.kpa = kpa;
+    judged.tempC = tempC;
+    judged.previousMs = previousMs ?? Number.NaN;
+    // biome-ignore lint/suspicious/noSelfCompare: NaN is a reading without a temperature
+    if (tempC !== tempC) {
       this.#readWithoutTemperature(wheel, ms, kpa, out);
       return true;
     }
@@ -269,16 +274,23 @@ export class Engine {
     if (suppressed(wheel)) this.#rest(wheel, ms, out);
     else {
       for (const judge of JUDGE) judge(wheel, judged, rig, out);
+      this.#compareIfDue(wheel, ms, out);
       if (wheel.filling) this.#filled(ms, out);
     }
-    this.#finish(wheel, judged, out);
+    this.#finish(wheel, ms, volts, tempC, out);
     return true;
+  }
+
+  #compareIfDue({ axle }: Wheel, ms: number, out: WatchEvent[]): void {
+    if (ms < axle.nextMs || axle.wheels.length < 2) return;
+    for (const compare of COMPARE) compare(axle, ms, this.#rig, out);
   }
 
   /** Work out what the reading says the tire holds, and put it into the wheel's memory. */
   #remember(wheel: Wheel, judged: Judged, out: WatchEvent[]): void {
     const { memory } = wheel;
-    const { ms, kpa, tempC, previousMs } = judged;
+    const { ms, kpa, tempC } = judged;
+    const previousMs = memory.lastMs;
     const rig = this.#rig;
     // Readings that only repeated the last figures: it held as much until then.
     if (previousMs !== null && previousMs > memory.doneMs && !memory.noTemp) lostInWindow(memory, previousMs, memory.heldKpa);
@@ -335,11 +347,11 @@ export class Engine {
   }
 
   /** What every reading says beside pressure and temperature: its cell, and that the rig is awake. */
-  #finish(wheel: Wheel, judged: Readonly<Judged>, out: WatchEvent[]): void {
+  #finish(wheel: Wheel, ms: number, volts: number, tempC: number, out: WatchEvent[]): void {
     const rig = this.#rig;
-    for (const finished of FINISHED) finished(wheel, judged, rig, out);
+    // biome-ignore lint/suspicious/noSelfCompare: NaN is a reading without volts; `isNaN` is a call with every reading
+    if (volts === volts) for (const cell of CELL) cell(wheel, ms, volts, tempC, out);
     if (!rig.sleepAware) return;
-    const { ms } = judged;
     if (rig.busySinceMs === null && isAwake(rig, ms)) rig.busySinceMs = ms;
     if (this.#movedMs === null || (rig.around.moving ?? rig.busySinceMs !== null)) this.#movedMs = ms;
   }

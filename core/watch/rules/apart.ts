@@ -4,7 +4,7 @@ import { coldEvidence, end, growWorse, raise } from '../ledger.ts';
 import { median } from '../median.ts';
 import { WATCH } from '../parameters.ts';
 import type { WatchedKind } from '../wheel.ts';
-import { type Axle, type Judged, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
+import { type Axle, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 
 const spanOf = (kind: WatchedKind) => WATCH.apartSpanSigmas * Math.hypot(WATCH.apartTempK[kind], WATCH.apartPressureK);
 /** How far the two signs of heat may differ before one of them is taken for a bad sensor, K. */
@@ -184,9 +184,5 @@ function mateLoses(but: number, overTempK: number, overPressureK: number, T: num
   return losing * 2 >= there.length - 1 && losing > 0;
 }
 
-function ifDue({ axle }: Wheel, { ms }: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void {
-  if (ms >= axle.nextMs && axle.wheels.length > 1) compare(axle, ms, rig, out);
-}
-
 /** Hotter or lower than the other wheels on its axle. */
-export const apart: Rule = { kinds: ['apart'], judge: ifDue, repeated: ifDue };
+export const apart: Rule = { kinds: ['apart'], compare };

@@ -48,7 +48,7 @@ export function judgeRepeater(unit: string, volts: number, ms: number, rig: Rig,
 /** Sensor cells; a repeater's supply comes through `judgeRepeater`, because no sensor reports it. */
 export const cell: Rule = {
   kinds: ['battery'],
-  finished(wheel, { ms, volts, tempC }, _rig, out) {
-    if (!Number.isNaN(volts) && !wheel.limits.resting) judgeCell(wheel, ms, volts, tempC, out);
+  cell(wheel, ms, volts, tempC, out) {
+    if (!wheel.limits.resting) judgeCell(wheel, ms, volts, tempC, out);
   },
 };

@@ -66,10 +66,10 @@ function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: Watch
   const { memory } = wheel;
   const { ms, previousMs } = reading;
   // Two readings close together must agree.
-  const near = previousMs !== null && ms - previousMs <= WATCH.confirmMs;
+  const near = ms - previousMs <= WATCH.confirmMs;
   const low = near && reading.previousLowKpa < memory.heldLowKpa ? reading.previousLowKpa : memory.heldLowKpa;
   const high = near && reading.previousHighKpa > memory.heldHighKpa ? reading.previousHighKpa : memory.heldHighKpa;
-  if (memory.bestKpa !== null && previousMs !== null) {
+  if (memory.bestKpa !== null) {
     memory.bestKpa -= (WATCH.rubberShare * Math.max(0, memory.bestKpa) * (ms - reading.judgedMs)) / WATCH.monthMs;
   }
   const { slow } = memory.active;

@@ -63,10 +63,8 @@ export interface Judged {
   kpa: number;
   /** Temperature as read, °C; -Infinity when the reading has none. */
   tempC: number;
-  /** Voltage of the sensor's cell; NaN when the reading has none. */
-  volts: number;
-  /** Time of the wheel's reading before, ms; null for its first. */
-  previousMs: number | null;
+  /** Time of the wheel's reading before, ms; NaN for its first (a number in any case, so that storing it makes no object). */
+  previousMs: number;
   /** Time of the last reading that was judged in full, ms. */
   judgedMs: number;
   /** Lowest and highest cold-equivalent pressure of the reading before, kPa. */
@@ -83,14 +81,14 @@ export interface Judged {
 export interface Rule {
   /** Kinds of alarm it may raise. */
   kinds: readonly AlarmKind[];
-  /** A reading has arrived; the wheel's memory is still what it was before. */
+  /** A reading has arrived after a long gap, or while something is active; the wheel's memory is still what it was before. */
   arrived?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
   /** A reading with news, of a wheel whose alarms may sound. */
   judge?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
-  /** The same reading as before; only what depends on time has to be looked at. */
-  repeated?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
-  /** Every reading, after all rules have judged it, also of a wheel whose alarms are suppressed. */
-  finished?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
+  /** The wheels of an axle are due to be compared, also with readings that only repeat the last ones. */
+  compare?(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void;
+  /** A reading that gives its cell's voltage, after all rules have judged it, also of a wheel whose alarms are suppressed. */
+  cell?(wheel: Wheel, ms: number, volts: number, tempC: number, out: WatchEvent[]): void;
   /** The last reading is judged again: limits have changed, or a silence of the wheel is over. */
   again?(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void;
   /** Event time has moved on, in steps of `WATCH.scanMs` where the rig is sleep-aware. */

@@ -129,7 +129,7 @@ export const silence: Rule = {
   kinds: ['silent'],
   arrived(wheel, { ms, previousMs }, rig, out) {
     const { memory } = wheel;
-    if (previousMs !== null && ms - previousMs > WATCH.silentAfterMs) {
+    if (ms - previousMs > WATCH.silentAfterMs) {
       // A gap has just ended with a reading: was it long enough to count?
       if (!rig.sleepAware && !memory.active.silent && !suppressed(wheel)) {
         const after = silentAfterMs(memory);
