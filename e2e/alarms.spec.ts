@@ -135,11 +135,11 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
 
   // The conflict, and the way out of it.
   await rule.getByRole('radio', { name: /A share of normal/ }).check();
-  await expect(rule.getByText('No pair of limits meets every requirement here.')).toBeVisible();
+  await expect(rule.getByText('A trade-off is needed.')).toBeVisible();
   await expectAccessible(page);
   await rule.getByRole('button', { name: 'Use limits by season' }).click();
   await expect(page.getByText(/B1: (winter|summer) limits are in force,/)).toBeVisible();
-  await expect(rule.getByText('No pair of limits meets every requirement here.')).toBeHidden();
+  await expect(rule.getByText('A trade-off is needed.')).toBeHidden();
   const units = (await (await fetch(`${own.url}/api/units`)).json()) as NewUnit[];
   const { seasons } = units.find((u) => u.kind === 'trailer')?.axles[0]?.settings.loaded ?? {};
   expect(seasons?.winter.cold.tempC).toBeLessThan(seasons?.summer.cold.tempC as number);

@@ -90,8 +90,8 @@ test.describe('on a phone', () => {
     await page.getByRole('button', { name: /^\d\. A2LI/ }).tap();
     await expect(page.getByText('Metal stem only')).toBeVisible();
     await fitWheel(false);
-    await page.getByLabel('It hissed for').fill('20');
-    await page.getByLabel('It hissed for').blur();
+    await page.getByLabel('Hissed for').fill('20');
+    await page.getByLabel('Hissed for').blur();
     await expect(page.getByRole('region', { name: 'Top-up list' })).toContainText(/A2LI lost about/);
 
     // A photo, and what is none.

@@ -178,7 +178,7 @@ test('rotation: a five-wheel round of internal sensors, exchanged on the bench m
   await expectAccessible(page);
 });
 
-test('the book: kept at hand, moved, replaced, from a file; the detective on a swapped pair', async ({ page, own }) => {
+test('the book: moved to spares, moved, replaced, from a file; the detective on a swapped pair', async ({ page, own }) => {
   test.setTimeout(150_000);
   const wheel = (position: string, id: string) => ({ position, sensor: { id, kind: 'cap' as const }, stem: 'metal' as const });
   const settings = { loaded: { cold: { kpa: 551.58, tempC: 15 } } };
@@ -197,7 +197,7 @@ test('the book: kept at hand, moved, replaced, from a file; the detective on a s
   await expect(page.getByRole('table', { name: /^ID book/ })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Take the sensor off A2R and keep it' }).click();
-  await expect(page.getByRole('region', { name: 'Sensors at hand' })).toContainText('D0 00 04');
+  await expect(page.getByRole('region', { name: 'Spare sensors' })).toContainText('D0 00 04');
   await page.getByRole('button', { name: 'Add the sensor of A2R' }).click();
   await page.getByRole('button', { name: 'D0 00 04, cap' }).click();
   await expect(page.getByRole('row', { name: /A2R/ })).toContainText('D0 00 04');

@@ -90,7 +90,7 @@ test('a CSV file with five bad lines: mapped, brought in, the bad ones named, an
   await expect(page.getByRole('img', { name: /Pressure as read/ })).toBeVisible();
   await page.getByRole('button', { name: 'Table' }).click();
   await expect(page.getByRole('region', { name: 'Figures of the chart' }).getByRole('row')).toHaveCount(57);
-  for (const q of ['Gap', 'Held, cold', 'Temperature']) {
+  for (const q of ['Gap', 'Cold-equivalent', 'Temperature']) {
     await page.getByRole('radio', { name: q }).click();
     await expect(page.getByRole('img', { name: /taken out|Temperature/ })).toBeVisible();
   }

@@ -144,11 +144,11 @@ export function readLine(cell: (column: string) => string | undefined, m: Column
   if (timeText === undefined || timeText === '') return { column: m.time, detail: 'the time is missing' };
   if (m.clock !== null) timeText = `${timeText} ${cell(m.clock)?.trim() ?? ''}`;
   const ms = timeOf(timeText, m.timeFormat, m.zone);
-  if (Number.isNaN(ms)) return { column: m.time, detail: `“${timeText.slice(0, 40)}” is no time of that form` };
+  if (Number.isNaN(ms)) return { column: m.time, detail: `“${timeText.slice(0, 40)}” isn’t a time in this format` };
   const pressureText = cell(m.pressure);
   if (pressureText === undefined || pressureText.trim() === '') return { column: m.pressure, detail: 'the pressure is missing' };
   const pressure = figureOf(pressureText, m.decimal);
-  if (Number.isNaN(pressure)) return { column: m.pressure, detail: `“${pressureText.slice(0, 40)}” is no figure` };
+  if (Number.isNaN(pressure)) return { column: m.pressure, detail: `“${pressureText.slice(0, 40)}” isn’t a number` };
   const pressureKpa = toKpa[m.pressureUnit](pressure);
   if (!(pressureKpa >= 0 && pressureKpa <= 2500)) {
     return { column: m.pressure, detail: `${pressureText.trim()} ${m.pressureUnit} is outside 0 to 2500 kPa` };
@@ -158,7 +158,7 @@ export function readLine(cell: (column: string) => string | undefined, m: Column
     const text = cell(column)?.trim();
     if (text === undefined || text === '') return null;
     const value = turn(figureOf(text, m.decimal));
-    if (Number.isNaN(value)) return { column, detail: `“${text.slice(0, 40)}” is no figure` };
+    if (Number.isNaN(value)) return { column, detail: `“${text.slice(0, 40)}” isn’t a number` };
     if (!(value >= low && value <= high)) return { column, detail: `${text} is out of its range` };
     return value;
   };

@@ -49,7 +49,7 @@ const kindFor = (option: BuyingOption, w: RigWheel): SensorKind =>
       : 'internal';
 
 /**
- * What each way of buying asks of this very rig (common practice, no source, for lives and masses).
+ * What each way of buying asks of this rig (common practice, no source, for lives and masses).
  * @param years over which cells and costs are counted, 1 to 20
  * @param year the year it is now, for the age of rubber stems
  */

@@ -117,7 +117,7 @@ class FileIntake {
     if (sensorId === undefined) {
       return {
         column: this.#mapping.wheel,
-        detail: `“${r.wheel.slice(0, 40)}” is no wheel or sensor of this rig`,
+        detail: `“${r.wheel.slice(0, 40)}” isn’t a wheel or sensor of this rig`,
       };
     }
     if (r.ms > this.#nowMs + 5 * 60_000) return { column: this.#mapping.time, detail: 'is in the future' };

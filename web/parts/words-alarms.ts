@@ -218,7 +218,7 @@ export const kindWords: Record<Alarm['kind'], string> = {
   hot: 'hot',
   rapid: 'losing air fast',
   slow: 'slow loss',
-  silent: 'silent',
-  apart: 'apart from its neighbours',
+  silent: 'not reporting',
+  apart: 'differs from its axle',
   battery: 'weak battery',
 };

@@ -50,7 +50,7 @@ export function stateWord(view: WheelView | undefined, ink: Ink): string {
   if (ink === 'act') return view?.active.includes('rapid') ? 'STOP' : view?.active.includes('low') ? 'LOW' : 'HOT';
   if (view?.filling) return 'filling';
   if (ink === 'look') return view?.offTime ? 'off valve' : 'look';
-  return { steady: '', silent: 'silent', asleep: 'asleep', old: 'old', notHeard: '', resting: 'resting', bare: '' }[ink];
+  return { steady: '', silent: 'no reading', asleep: 'asleep', old: 'old', notHeard: '', resting: 'resting', bare: '' }[ink];
 }
 
 /** How old a figure is; with the stream lost nobody counts any more, so the hour it was heard is shown. */

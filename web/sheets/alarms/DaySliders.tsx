@@ -66,11 +66,11 @@ export function DaySliders({
         (v) => ({ ...climate, passM: v }),
       )}
       <p className="col-span-full text-[13px] text-ink2">
-        Moved here it is the same day as on{' '}
+        These sliders change the same day as on{' '}
         <Link className="underline underline-offset-3" to={`/rigs/${rigId}/pressures`}>
           Pressures
         </Link>
-        , where it can be typed or read from a weather file.
+        , where you can type it or load a weather file.
       </p>
     </div>
   );

@@ -92,7 +92,7 @@ export function SuggestBox({
   return (
     <Notice>
       <p>
-        <b>No pair of limits meets every requirement here.</b> {suggestionWords(suggestion, f)}
+        <b>A trade-off is needed.</b> {suggestionWords(suggestion, f)}
       </p>
       <p className="mt-2">{take(suggestion.best, `Take ${figures(suggestion.best)}`)}</p>
       <ul className="mt-2">

@@ -44,7 +44,7 @@ const openTexts: Record<OpenItem['code'], string> = {
   suspect: 'Sensor suspect against the gauge',
   notKeyed: 'Limits were not ticked as keyed into the monitor',
   noProof: 'No alarm was proved',
-  notRetightened: 'Not tightened again after the first drive',
+  notRetightened: 'Not re-tightened after the first drive',
   noGauge: 'Not compared with a gauge',
 };
 export const openWords = (o: OpenItem): string =>

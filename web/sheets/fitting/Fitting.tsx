@@ -294,7 +294,7 @@ export default function Fitting() {
           </ul>
           <div className="mt-4 grid max-w-[640px] gap-4 sm:grid-cols-[170px_minmax(0,1fr)]">
             <SavedField
-              label="It hissed for"
+              label="Hissed for"
               unit="s"
               inputMode="decimal"
               value={notes?.hissS === undefined ? '' : String(notes.hissS)}

@@ -20,7 +20,7 @@ const parts = {
   buying: {
     text: 'Before buying',
     part: lazyPart(() => import('./Buying.tsx')),
-    about: 'Each way of buying, for this very rig.',
+    about: 'Each way of buying, for this rig.',
   },
   labels: { text: 'Labels', part: lazyPart(() => import('./Labels.tsx')), about: 'One for each wheel, to print and cut.' },
 };

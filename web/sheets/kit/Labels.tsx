@@ -80,7 +80,7 @@ export default function Labels() {
             );
           })}
           <text x="0.5" y={height - 1.5} fontSize="3" fill="#000">
-            {rig.name}. Left is the driver’s-seat left; the arrow is the road ahead.
+            {rig.name}. Left is as seen from the driver’s seat. The arrow is the road ahead.
           </text>
         </svg>
       </div>

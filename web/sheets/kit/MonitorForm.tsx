@@ -193,7 +193,7 @@ export function MonitorForm({
         </div>
         {(
           [
-            ['alarms', 'It rings for', ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'battery']],
+            ['alarms', 'It alarms for', ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'battery']],
             ['power', 'It runs from', ['battery', 'sun', 'usb', 'socket']],
           ] as const
         ).map(([key, label, options]) => (

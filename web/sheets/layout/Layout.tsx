@@ -248,7 +248,7 @@ export default function Layout() {
             fromRight: 'You stand right of the rig, the road is to the right.',
           }[lie]
         }{' '}
-        Left is always the driver’s-seat left. Select a wheel to change its axle or unit.
+        Left is always as seen from the driver’s seat. Select a wheel to change its axle or unit.
       </SheetHead>
       <div className="grid gap-6 xl:grid-cols-[minmax(0,1fr)_320px]">
         <div className="min-w-0">

@@ -106,7 +106,7 @@ export function BookPart() {
                               )
                             }
                           >
-                            Keep at hand
+                            Move to spares
                           </button>
                           <button
                             type="button"
@@ -145,7 +145,7 @@ export function BookPart() {
         </table>
       </div>
       <div className="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
-        <section aria-label="Sensors at hand">
+        <section aria-label="Spare sensors">
           <h2 className="border-b border-ink pb-1">At hand, on no wheel</h2>
           <p className="mt-1 text-[13.5px] text-ink2">Spares in the glove box: no watch waits for them.</p>
           <ul>

@@ -150,7 +150,7 @@ export function CheckPart() {
             })}
           </tbody>
         </table>
-        <p className="mt-2 text-[13px] text-ink2">Left is the driver’s-seat left, looking forward.</p>
+        <p className="mt-2 text-[13px] text-ink2">Left is as seen from the driver’s seat, looking forward.</p>
       </section>
     </div>
   );

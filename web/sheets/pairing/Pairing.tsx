@@ -14,7 +14,10 @@ const RotationPart = lazyPart(() => import('./RotationPart.tsx').then((m) => ({ 
 const DetectivePart = lazyPart(() => import('./DetectivePart.tsx').then((m) => ({ default: m.DetectivePart })));
 
 const parts = {
-  guide: { text: 'Guide', about: 'Wheel by wheel, in the way of your kit. Stop anywhere; it goes on where you left.' },
+  guide: {
+    text: 'Guide',
+    about: 'Wheel by wheel, the way your kit does it. You can stop any time and continue where you left off.',
+  },
   book: { text: 'ID book', about: 'Which sensor is on which wheel, since when, and what was there before.' },
   check: {
     text: 'Final check',

@@ -90,7 +90,7 @@ function RowState({ plan, cold }: { plan: AxlePlan; cold: { cold: number; tempC:
   const carries = minimum?.kpa
     ? `Carries its load from ${f.pressure(minimum.kpa)}${minimum.method === 'estimate' ? ', an estimate' : ''}. `
     : '';
-  if (!cold) return <>{carries || 'Both wheels of an axle get the same, duals too.'}</>;
+  if (!cold) return <>{carries || 'Set both wheels of an axle to the same pressure, duals too.'}</>;
   return (
     <>
       {carries}

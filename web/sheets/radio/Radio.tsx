@@ -147,7 +147,7 @@ export default function Radio() {
   return (
     <>
       <SheetHead title="Radio">
-        Who is heard at the dash, with a repeater and without, for this very rig. An estimate: only the free-space loss is law,
+        Who is heard at the dash, with a repeater and without, for this rig. An estimate: only the free-space loss is law,
         everything else is assumed and can be corrected by a measured signal.
       </SheetHead>
       <RigFromAbove
@@ -200,8 +200,8 @@ export default function Radio() {
             </>
           )}
           {worstBare.chance.mid > 0.8
-            ? 'The school “a short rig does fine without” holds here, by these figures.'
-            : 'The school “never skip it” holds here, by these figures.'}
+            ? 'By these figures, the school “a short rig does fine without” applies here.'
+            : 'By these figures, the school “never skip it” applies here.'}
         </p>
       )}
       <Wide label="Table of ways" className="mt-4">

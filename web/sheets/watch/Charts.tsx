@@ -27,7 +27,7 @@ const spans = [
 ] as const;
 const quantities = [
   { value: 'pressure', text: 'Pressure' },
-  { value: 'held', text: 'Held, cold' },
+  { value: 'held', text: 'Cold-equivalent' },
   { value: 'gap', text: 'Gap' },
   { value: 'temperature', text: 'Temperature' },
 ] as const;
@@ -116,7 +116,7 @@ export default function Charts() {
 
   return (
     <>
-      <SheetHead title="Watch">Any stretch of what the sensors said, from a minute to years.</SheetHead>
+      <SheetHead title="Watch">Everything the sensors reported, from a minute to years.</SheetHead>
       <WatchTabs rigId={rig.id} />
       {lastMs === null ? (
         <p>

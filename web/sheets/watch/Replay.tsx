@@ -180,7 +180,7 @@ export default function Replay() {
                             />
                             {wrong && (
                               <p id={`replay-${axle}-${field}`} className="error" role="alert">
-                                is no figure
+                                isn’t a number
                               </p>
                             )}
                           </td>

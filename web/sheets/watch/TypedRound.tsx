@@ -64,7 +64,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
     const text = draft.pressures[p] ?? '';
     if (text.trim() === '') return '';
     const value = parseNumber(text);
-    if (value === null) return 'is no figure';
+    if (value === null) return 'isn’t a number';
     const kpa = convert(value, unit, 'kPa');
     return kpa < 0 || kpa > 2500 ? 'no tire holds that' : '';
   };

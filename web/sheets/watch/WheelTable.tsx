@@ -6,7 +6,7 @@ import { inkOf, isFresh } from '../../parts/words.ts';
 
 /** The state in words, where the time alone would look like a live one. */
 const WORD: Partial<Record<ReturnType<typeof inkOf>, string>> = {
-  silent: 'silent',
+  silent: 'no reading',
   asleep: 'asleep',
   old: 'old',
   resting: 'resting',

@@ -97,7 +97,7 @@ describe('the drive view', () => {
     drive(view);
     await screen.findByText(/No alarm is open/);
     const text = (p: string) => wheel(p).textContent?.replaceAll('\u00a0', ' ');
-    expect(text('A1L')).toBe('A1Lsilent(500)for 30 min');
+    expect(text('A1L')).toBe('A1Lno reading(500)for 30 min');
     expect(text('A1R')).toBe('A1Rasleep(500)2 h old');
     expect(text('A2LO')).toBe('A2LOLOW(430)under 450, 10 min old');
     expect(wheel('A2LO').getAttribute('aria-label')).toMatch(/old value, 10 min old/);

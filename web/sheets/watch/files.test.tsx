@@ -15,7 +15,7 @@ const answer: ImportAnswer = {
   repeated: 1,
   passedOver: 0,
   refusedCount: 1,
-  refused: [{ line: 4, column: '2', detail: '“x” is no figure' }],
+  refused: [{ line: 4, column: '2', detail: '“x” isn’t a number' }],
   from: '2026-05-01T08:00:00.000Z',
   to: '2026-05-01T09:00:00.000Z',
   cancelled: false,
@@ -53,7 +53,7 @@ describe('bringing in a file', () => {
     ]).toEqual(['Zeit', 'Rad', 'Druck bar', 'bar', 'comma', 'Temp']);
     expect(preview()[0]).toMatch(/vorn links\?498 kPa21 °C$/);
     expect(preview()[1]).toMatch(/A1R502 kPa22 °C$/);
-    expect(preview()[2]).toBe('Druck bar: “x” is no figure');
+    expect(preview()[2]).toBe('Druck bar: “x” isn’t a number');
   });
 
   it('asks which wheel a name of the file’s own means, and remembers it with the columns', async () => {
@@ -67,7 +67,7 @@ describe('bringing in a file', () => {
     // What is sent is the file itself, not what the page made of it.
     expect(sent()?.body).toBeInstanceOf(File);
     const bad = screen.getByRole('list', { name: 'Bad lines' });
-    expect(bad.textContent).toBe('Line 4 Druck bar: “x” is no figure');
+    expect(bad.textContent).toBe('Line 4 Druck bar: “x” isn’t a number');
     expect(screen.getByRole('link', { name: 'Look at the charts' })).toBeTruthy();
   });
 

@@ -145,7 +145,7 @@ describe('all wheels as a table', () => {
         ?.replace(/^[^,]*/, ''),
     ];
     expect(last('A1R')).toEqual(['(500)', '', ', asleep']);
-    expect(last('A2LO')).toEqual(['(500)', '', ', silent']);
+    expect(last('A2LO')).toEqual(['(500)', '', ', no reading']);
     // An alarm does not make an old figure a live one.
     expect(last('A2LI')).toEqual(['(430)', '', ', old']);
     expect(last('A2RI')).toEqual(['(430)', '', ', asleep']);

@@ -42,7 +42,7 @@ describe('would it have rung?', () => {
   it('a text that is no figure is named at its field, and nothing is asked with it', async () => {
     const { user, sentTo } = sheet();
     await user.type(await screen.findByLabelText('hot of axle B1'), 'x');
-    expect(screen.getByRole('alert').textContent).toBe('is no figure');
+    expect(screen.getByRole('alert').textContent).toBe('isn’t a number');
     await user.click(screen.getByRole('button', { name: 'Would it have rung?' }));
     expect(sentTo('/rigs/r/replay')).toEqual([]);
   });

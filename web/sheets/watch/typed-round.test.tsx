@@ -94,7 +94,7 @@ describe('a typed round', () => {
     const { user, field, order, sentTo } = round();
     const [first] = order() as [string];
     await user.keyboard('4x8{Enter}');
-    expect(screen.getByRole('alert').textContent).toBe('4x8 is no figure');
+    expect(screen.getByRole('alert').textContent).toBe('4x8 isn’t a number');
     expect(field(first).getAttribute('aria-invalid')).toBe('true');
     await user.click(screen.getByRole('button', { name: 'Keep 1 of 9' }));
     expect(sentTo('/rigs/r/typed')).toEqual([]);

@@ -159,8 +159,8 @@ function UnitList({ units, rigs }: { units: Unit[]; rigs: Rig[] }) {
     <details className="mt-8">
       <summary className="text-[16px] font-bold">Units, and new combinations of them</summary>
       <p className="my-2 max-w-[70ch] text-[14px] text-ink2">
-        A rig is a combination. Choose units from the front to the back; what is fitted and set on a unit holds in every rig it is
-        part of.
+        A rig is a combination. Choose units from the front to the back; what is fitted and set on a unit applies in every rig it
+        is part of.
       </p>
       <ul className="max-w-[860px] border-t border-ink">
         {units.map((u) => (
