@@ -1,3 +1,4 @@
+import { median } from 'simple-statistics';
 import { type Ambients, pressureAt } from '../gas/gas.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
 
@@ -55,12 +56,6 @@ export const GOOD_KPA = KPA_PER_PSI;
 export const MOST_OFFSET_KPA = 4 * KPA_PER_PSI;
 /** A sensor's fixed error, one sigma, kPa (trade: 1 psi). */
 const SENSOR_SIGMA_KPA = KPA_PER_PSI;
-
-export function median(values: readonly number[]): number {
-  const s = [...values].sort((a, b) => a - b);
-  const mid = s.length >> 1;
-  return s.length % 2 === 1 ? (s[mid] as number) : ((s[mid - 1] as number) + (s[mid] as number)) / 2;
-}
 
 /**
  * Hold sensors against a gauge, like against like: the gauge's figure is brought to the temperature at which the sensor spoke. A common

@@ -1,3 +1,4 @@
+import { median } from 'simple-statistics';
 import type { LearnedRise } from '#schema/history.ts';
 import { STANDARD_AMBIENT_KPA } from '../air/atmosphere.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
@@ -74,13 +75,6 @@ export function seenRuns(readings: readonly RunReading[]): SeenRun[] {
 }
 
 export type { LearnedRise };
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const mid = sorted.length / 2;
-  const upper = sorted[Math.floor(mid)] as number;
-  return Number.isInteger(mid) ? (upper + (sorted[mid - 1] as number)) / 2 : upper;
-}
 
 /** Median and spread over the runs of an axle's wheels; null when there are none. */
 export function learnedRise(runs: readonly SeenRun[]): LearnedRise | null {
