@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { AlarmRule } from '#schema/unit.ts';
 import { limitsFor } from '../alarms/limits.ts';
+import { FieldError } from '../errors.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
 import { playScene } from './scenes.test-data.ts';
 
@@ -47,8 +48,18 @@ describe(`cold nights and healthy fortnights with every school's own limits, fro
     '%s',
     (school) => {
       console.log(`${school}: seeds ${first} + i * 2654435761`);
-      const found = [0, 1, 2, 3, 4, 5].flatMap((i) => faults('coldNight', school, seed(i)));
-      expect([...found, ...faults('healthyFortnight', school, seed(0))]).toEqual([]);
+      const nights: string[][] = [];
+      let settable: number | null = null;
+      for (let i = 0; nights.length < 6; i += 1) {
+        try {
+          nights.push(faults('coldNight', school, seed(i)));
+          settable ??= seed(i);
+        } catch (error) {
+          // Rough rounds to 10 psi, so it can't be set at all for some low cold pressures: that rig's owner is told, and has no alarms.
+          if (!(school === 'rough' && error instanceof FieldError && i < 60)) throw error;
+        }
+      }
+      expect([...nights.flat(), ...faults('healthyFortnight', school, settable as number)]).toEqual([]);
     },
     120_000,
   );
