@@ -66,7 +66,7 @@ test('alarms: a late low asks twice, a rule that cannot be says why at its field
   await page.getByRole('link', { name: 'Next: alarms' }).click();
   const use = page.getByRole('button', { name: 'Use for A1' });
   await page.getByLabel(/^A fixed margin/).check();
-  await expect(page.getByText('Low is 45 % under cold')).toBeVisible();
+  await expect(page.getByText('Low is 45 % below the cold pressure')).toBeVisible();
   await expect(use).toBeDisabled();
   await page.getByLabel('I have held it against the tire maker’s load table').check();
   await expect(use).toBeEnabled();
@@ -86,7 +86,7 @@ test('alarms: a late low asks twice, a rule that cannot be says why at its field
   await page.getByRole('button', { name: /^A1 / }).click();
   await expect(page.getByLabel('Low, under')).toHaveValue('12');
   await use.click();
-  await expect(page.getByText('A1 rings at 29.0 and up psi.', { exact: true })).toBeVisible();
+  await expect(page.getByText('A1 alarms at 29.0 and up psi.', { exact: true })).toBeVisible();
   // A new cold pressure takes its limits along.
   await page.goto(`${own.url}/rigs/${id}/pressures`);
   await page.getByLabel('A1 cold').fill('35');
@@ -168,7 +168,7 @@ test('the bench: mend, fill, quiet, put away; afterwards nothing of it looks liv
   await page.getByRole('button', { name: 'Close the hole' }).click();
   await expect(page.locator('[data-position="A1C"]')).not.toContainText('leaks');
   await page.getByRole('button', { name: 'Fill to cold target' }).click();
-  await page.getByRole('button', { name: 'Quiet the sensor' }).click();
+  await page.getByRole('button', { name: 'Silence the sensor' }).click();
   await expect(page.locator('[data-position="A1C"]')).toContainText('quiet');
   await page.getByLabel('Speed').fill('900');
   await expect(page.getByText('Over 0 to 250 km/h')).toBeVisible();

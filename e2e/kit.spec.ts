@@ -118,9 +118,9 @@ test('by keyboard alone: a rig from nothing, its map, its box, a refusal, labels
     page,
     page.getByRole('region', { name: 'List 2 of the monitor' }).getByRole('button', { name: 'Row 3, place 1: not used' }),
   );
-  await expect(page.getByText('B2 and B3 stand on different places.')).toBeVisible();
+  await expect(page.getByText('B2 and B3 are on different positions.')).toBeVisible();
   await press(page, page.getByRole('button', { name: 'Back to what is proposed' }));
-  await expect(page.getByText('stand on different places')).toBeHidden();
+  await expect(page.getByText('are on different positions')).toBeHidden();
   await expectAccessible(page);
 
   // Labels, as a drawing and on paper.
@@ -172,7 +172,7 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
       .nth(n);
   await expect(total(0)).toHaveText('type the prices');
   await page.getByLabel('A cap sensor, your price').fill('20');
-  await page.getByLabel('A cell CR1632, your price').fill('2,50');
+  await page.getByLabel('A battery CR1632, your price').fill('2,50');
   // 4 * 20 + 4 * 4 * 2.5
   await expect(total(0)).toHaveText('120.00');
   await page.getByLabel('Over how many years').fill('2');

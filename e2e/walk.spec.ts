@@ -51,7 +51,7 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
     await expect(page.getByRole('heading', { name: /Rule for A1/ })).toBeVisible();
     await page.getByLabel(/^Low only/).check();
     await page.getByRole('button', { name: 'Use for A1' }).click();
-    await expect(page.getByText('A1 rings at 28.8 and up psi.', { exact: true })).toBeVisible();
+    await expect(page.getByText('A1 alarms at 28.8 and up psi.', { exact: true })).toBeVisible();
     await expect(page.getByRole('heading', { name: /Rule for A2/ })).toBeVisible();
     await page.getByLabel(/^A share of normal/).check();
     await page.getByRole('button', { name: 'Use for A2' }).click();
