@@ -239,6 +239,25 @@ describe('time', () => {
     expect(kinds).toHaveLength(1);
   });
 
+  it('an alarm that a late reading shows to be none is out of the list, and stays out after a restart', async () => {
+    const kinds = async () => (await alarmsOf(rig.id)).map((a) => [a.position, a.kind]);
+    const falling: [number, number][] = [
+      [177, 255],
+      [479, 233],
+      [688, 230],
+      [938, 242],
+      [1123, 253],
+      [1408, 228],
+    ];
+    for (const [t, kpa] of falling) await ingest(s, [checked('A00001', t, kpa)], 'history');
+    expect(await kinds()).toEqual([['A1L', 'slow']]);
+    // Read four minutes before the last: the air went at once, and it was no slow loss.
+    await ingest(s, [checked('A00001', 1142, 237)], 'history');
+    expect(await kinds()).toEqual([['A1L', 'rapid']]);
+    s = await s.restart();
+    expect(await kinds()).toEqual([['A1L', 'rapid']]);
+  });
+
   it('ten thousand readings in any order leave the same alarms as in order', async () => {
     const ids = ['A00001', 'A00002', 'A00003', 'A00004'];
     const all = Array.from({ length: 10_000 }, (_, i) => checked(ids[i % 4] as string, i * 15, i % 700 < 30 ? 215 : 250));
