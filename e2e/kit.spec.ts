@@ -86,7 +86,7 @@ test('by keyboard alone: a rig from nothing, its map, its box, a refusal, labels
   await expect(page.getByText('A flow-through is too heavy for rubber')).toBeVisible();
   await expect(page.getByText('Flow-through on this stem: no.')).toBeVisible();
   await expectAccessible(page);
-  await reach(page, page.getByLabel('Why you do it all the same'));
+  await reach(page, page.getByLabel('Why you’re going ahead'));
   await page.keyboard.type('only for the way to the shop');
   await press(page, page.getByRole('button', { name: 'Note it' }));
   await expect(page.getByText(/Overridden on \d{4}-\d\d-\d\d/)).toBeVisible();

@@ -366,12 +366,12 @@ export default function Stems() {
         )}
         {own.verdict === 'no' && !fitOverride && (
           <Notice tone="act">
-            <b>{kindNames[kind]} on this stem: no.</b> Have a metal stem fitted, or take another kind. Who does it all the same
-            types why. It appears on the report with its date.
+            <b>{kindNames[kind]} on this stem: no.</b> Have a metal stem fitted, or take another kind. If you go ahead anyway,
+            write down why: it goes on the report with the date.
             <div className="mt-2 flex items-end gap-2">
               <Field
                 className="grow"
-                label="Why you do it all the same"
+                label="Why you’re going ahead"
                 value={words}
                 maxLength={300}
                 onChange={(e) => setWords(e.target.value)}
