@@ -42,7 +42,7 @@ export const DEFAULT_ROUND_KPA = 10 * KPA_PER_PSI;
 // A figure that stands on the multiple but for binary rounding must not fall to the next one.
 const toNearest = (value: number, step: number) => Math.round(value / step + 1e-9) * step;
 
-/** Which field of the rule is to be named when the limit it made cannot be. */
+/** Which field of the rule to name when its limit is impossible. */
 type Blame = { low: string; high: string };
 
 function apply(rule: AlarmRule, coldKpa: number): LimitPair & { blame: Blame } {

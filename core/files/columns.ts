@@ -132,7 +132,7 @@ const toC: Record<FileTempUnit, (v: number) => number> = {
 /**
  * Read a line by its columns.
  * @param cell gives the text of a column, or undefined when the line is too short
- * @returns the reading; what is wrong; or null for a wheel that is to be passed over
+ * @returns the reading; what is wrong; or null for a wheel to skip
  */
 export function readLine(cell: (column: string) => string | undefined, m: ColumnMapping): FileReading | LineFault | null {
   const wheelText = cell(m.wheel)?.trim();

@@ -34,7 +34,7 @@ export interface GaugeJudgement {
   /** The same after taking out what the whole set has in common. */
   ownKpa: number;
   verdict: GaugeVerdict;
-  /** It reads high: a loss is hidden, and the low limit of its group is to be raised by as much, kPa. */
+  /** It reads high: a loss is hidden, and the low limit of its group must go up by as much, kPa. */
   raiseLowKpa: number;
 }
 
@@ -45,7 +45,7 @@ export interface SetJudgement {
   /** Largest less smallest difference, kPa. */
   spreadKpa: number;
   /**
-   * Who is blamed. `cannotTell`: something is off and nothing shows whether gauge or sensor; a second gauge would.
+   * Which one is off. `cannotTell`: gauge or sensor; a second gauge would show which.
    */
   blame: 'nobody' | 'gauge' | 'sensors' | 'both' | 'cannotTell';
   sensors: string[];

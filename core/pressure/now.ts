@@ -81,7 +81,7 @@ export const SURE_WITHIN_KPA = 2 * KPA_PER_PSI;
 export interface NowAnswer {
   /** What the gauge would read cold. Null while no gauge figure was given. */
   cold: Spread | null;
-  /** What the gauge shall read now so that the tire is at its target when cold. */
+  /** What the gauge should read now so that the tire is at its target when cold. */
   fillTo: Spread;
   /** What is to be done. `leave`: it holds more than its target but is not cold, so nothing is let out. */
   advice: 'right' | 'add' | 'leave' | 'letOut' | 'wait' | null;

@@ -1,7 +1,7 @@
 import { STANDARD_AMBIENT_KPA } from '../air/atmosphere.ts';
 import { pressureAt } from '../gas/gas.ts';
 
-/** A tire that is to be filled. */
+/** A tire to fill. */
 export interface TopUpTire {
   position: string;
   pressureKpa: number;

@@ -46,7 +46,7 @@ const lossText = (w: Way) =>
     )
     .join(', ');
 
-/** Who is heard at the dash, with a repeater and without, and where it belongs. */
+/** Which sensors the dash can hear, with a repeater and without, and where to put one. */
 export default function Radio() {
   const { rig, units } = useRig();
   const { changeRig, changeUnit } = useRecords();
@@ -147,7 +147,7 @@ export default function Radio() {
   return (
     <>
       <SheetHead title="Radio">
-        Who is heard at the dash, with a repeater and without, for this rig. An estimate: only the free-space loss is law,
+        Which sensors of this rig the dash can hear, with a repeater and without. An estimate: only the free-space loss is law,
         everything else is assumed and can be corrected by a measured signal.
       </SheetHead>
       <RigFromAbove
