@@ -64,14 +64,9 @@ describe('explain', () => {
     ['a rig of empty units', 'rigExport', { units: Array(300_000).fill({ axles: 0 }), rig: [], monitors: Array(1000).fill([]) }],
     ['units nested in names', 'newUnit', { name: { name: { name: {} } }, axles: Array(90_000).fill({ wheels: [0, 0, 0] }) }],
   ] as const)('takes well under a second, whatever was sent: %s', (_what, name, value) => {
-    // Time of the processor, and the best of three: other work on the machine is not the document's.
-    const times = [1, 2, 3].map(() => {
-      const cpu = process.cpuUsage();
-      expect(problems(name, value).length).toBeGreaterThan(0);
-      const used = process.cpuUsage(cpu);
-      return (used.user + used.system) / 1000;
-    });
-    expect(Math.min(...times)).toBeLessThan(1000);
+    const began = performance.now();
+    expect(problems(name, value).length).toBeGreaterThan(0);
+    expect(performance.now() - began).toBeLessThan(1000);
   });
 
   it('a document with thousands of faults inside a choice is refused all the same', () => {

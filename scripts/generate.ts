@@ -70,8 +70,10 @@ for (const [group, schemas] of Object.entries(groups)) {
     .replaceAll(/vErrors\.push\((err\d+)\)/g, '($1!==null&&vErrors.push($1))')
     .replaceAll(/vErrors\.concat\((\w+\.errors)\)/g, '(vErrors.length>=5000?vErrors:vErrors.concat($1))')
     // A count that stood still would make a wrong branch of a choice look right.
-    .replaceAll(/errors = vErrors\.length;/g, 'errors = vErrors.length>=5000?errors+1:vErrors.length;');
-  if (!code.includes('!==null&&vErrors.push('))
+    .replaceAll(/errors = vErrors\.length;/g, 'errors = vErrors.length>=5000?errors+1:vErrors.length;')
+    // A list that has so many faults of its own is wrong already: what follows in it can't make it right.
+    .replaceAll(/for\(let (i\d+)=0; \1<(len\d+); \1\+\+\)/g, 'for(let $1=0,$1e=errors; $1<$2&&errors-$1e<5000; $1++)');
+  if (!code.includes('!==null&&vErrors.push(') || /for\(let i\d+=0;/.test(code))
     throw new Error('The validators are not written as they were: look at this limit again.');
   const names = JSON.stringify(Object.values(ids));
   const entry = `${code}\nexport const validators = Object.fromEntries(${names}.map((n, i) => [n, [${Object.keys(ids).join(',')}][i]]));\n`;
