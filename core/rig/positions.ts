@@ -1,5 +1,5 @@
 import type { LoadState } from '#schema/common.ts';
-import type { Axle, Limits, Rig, Setting, Spare, Unit, Wheel } from '#schema/unit.ts';
+import type { Axle, Limits, Setting, Spare, Unit, Wheel } from '#schema/unit.ts';
 
 /** Where on its axle a wheel sits: left, right, the inner and outer of duals, or on the centre line. */
 export type Place = 'L' | 'R' | 'LO' | 'LI' | 'RI' | 'RO' | 'C';
@@ -218,10 +218,4 @@ export function faultsOf(unit: Pick<Unit, 'axles' | 'spares' | 'wheelSets'>): Un
     seeSettings(spare.settings, `/spares/${i}`);
   });
   return faults;
-}
-
-/** A rig with its units in order. */
-export interface RigWithUnits {
-  rig: Rig;
-  units: Unit[];
 }

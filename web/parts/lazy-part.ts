@@ -38,9 +38,8 @@ export async function fetchPart<T>(load: () => Promise<T>): Promise<T> {
       try {
         // By turns, for either may be what this browser needs.
         return await (attempt % 2 === 1 ? (again<T>(failure, attempt) ?? load()) : load());
-      } catch (error) {
-        // What was asked for first names the file.
-        failure ??= error;
+      } catch {
+        // Asked again below; the first failure names the file.
       }
     }
     await new Promise((resolve) => setTimeout(resolve, wait));

@@ -39,3 +39,14 @@ it('of another key it is that key’s draft at once', () => {
   rerender({ key: 'a' });
   expect(result.current[0]).toBe('typed');
 });
+
+it('follows a saved value that changes, unless something else was typed', () => {
+  const { result, rerender } = renderHook(({ saved }) => useDraft('a', saved), { initialProps: { saved: 'first' } });
+  rerender({ saved: 'second' });
+  expect(result.current[0]).toBe('second');
+  act(() => result.current[1]('typed'));
+  rerender({ saved: 'third' });
+  expect(result.current[0]).toBe('typed');
+  act(() => result.current[2]());
+  expect(result.current[0]).toBe('third');
+});

@@ -33,29 +33,31 @@ export type Draft<T> = readonly [T, (next: T | ((now: T) => T)) => void, (next?:
 
 /**
  * State that outlives its page: it is kept in the browser under a key until it is dropped.
- * @param start what it is without a draft
+ * @param start what it is without a draft; it follows a saved value that changes
  */
 export function useDraft<T>(key: string, start: T): Draft<T> {
-  const [held, setHeld] = useState(() => ({ key, value: readDraft<T>(key) ?? start }));
+  const [held, setHeld] = useState((): { key: string; value: T | undefined } => ({ key, value: readDraft<T>(key) ?? undefined }));
   // What it is after all calls so far: two in one event count both, and a drop after a change leaves no draft behind.
   const latest = useRef(held);
   if (latest.current.key !== key) {
     // Another thing is edited now: its own draft, at once and not a moment later.
-    latest.current = { key, value: readDraft<T>(key) ?? start };
+    latest.current = { key, value: readDraft<T>(key) ?? undefined };
     setHeld(latest.current);
   }
-  const put = (value: T) => {
+  const put = (value?: T) => {
     latest.current = { key, value };
     setHeld(latest.current);
   };
   const keep = (next: T | ((now: T) => T)) => {
-    const value = typeof next === 'function' ? (next as (now: T) => T)(latest.current.value) : next;
+    const { value: now = start } = latest.current;
+    const value = typeof next === 'function' ? (next as (now: T) => T)(now) : next;
     keepDraft(key, value);
     put(value);
   };
-  const drop = (next: T = start) => {
+  const drop = (next?: T) => {
     dropDraft(key);
     put(next);
   };
-  return [latest.current.value, keep, drop];
+  const { value = start } = latest.current;
+  return [value, keep, drop];
 }

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { type DailyMapping, guessMapping, packDays, readDaily } from '#core/climate/daily.ts';
 import { DEFAULT_HOT_SHARE } from '#core/pressure/hot-run.ts';
 import { convert } from '#core/units/units.ts';
@@ -8,7 +8,7 @@ import { useLearned, useRecords } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
 import { type Format, parseLength, parseNumber, useFormat } from '../../parts/format.ts';
 import { dailyFaultWords } from '../../parts/words-limits.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { keepDraft, readDraft, useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 
@@ -78,19 +78,14 @@ export function DayAndYear() {
   const learned = useLearned(rig.id).data?.axles ?? {};
   const key = `climate.${rig.id}.${f.temp}`;
   const stored = useMemo(() => toTyped(rig.climate, f), [rig.climate, f]);
-  const [typed, setTyped] = useState<Typed>(() => readDraft<Typed>(key) ?? stored);
-  useEffect(() => setTyped(readDraft<Typed>(key) ?? stored), [stored, key]);
+  const [typed, setTyped, dropTyped] = useDraft<Typed>(key, stored);
   const { climate, errors } = readDay(typed, f);
-  const put = (part: Partial<Typed>) => {
-    const next = { ...typed, ...part };
-    setTyped(next);
-    keepDraft(key, next);
-  };
+  const put = (part: Partial<Typed>) => setTyped((now) => ({ ...now, ...part }));
   const store = async (next: Climate, said: string) => {
     const before = rig.climate;
     try {
       await changeRig(rig.id, (now) => ({ ...now, climate: next }));
-      dropDraft(key);
+      dropTyped();
       toast(said, {
         undo: async () => {
           await changeRig(rig.id, ({ climate: _now, ...rest }) => (before ? { ...rest, climate: before } : rest)).catch(

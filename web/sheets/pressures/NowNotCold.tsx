@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { ambientAtAltitude } from '#core/air/atmosphere.ts';
 import { gasNow, nowAgainstCold, REST_HOURS } from '#core/pressure/now.ts';
 import { convert } from '#core/units/units.ts';
@@ -6,7 +5,7 @@ import type { SensorKind } from '#schema/common.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { parseLength, parseNumber, useFormat } from '../../parts/format.ts';
 import { nowWords } from '../../parts/words-limits.ts';
-import { keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 import type { AxlePlan } from '../../state/plans.ts';
 import { useRig } from '../../state/useRig.ts';
 
@@ -30,16 +29,10 @@ export function NowNotCold({ plans }: { plans: readonly AxlePlan[] }) {
   const key = `now.${rig.id}`;
   const units = `${f.unit} ${f.temp}`;
   const blank: Typed = { code: '', air: '', rest: 'rested', hours: '0', gauge: '', sensor: '', altitude: '', units };
-  const [typed, setTyped] = useState<Typed>(() => {
-    const kept = { ...blank, ...readDraft<Typed>(key) };
-    // Figures typed in other units would mean something else now.
-    return kept.units === units ? kept : { ...kept, air: '', gauge: '', sensor: '', units };
-  });
-  const put = (part: Partial<Typed>) => {
-    const next = { ...typed, ...part, units };
-    setTyped(next);
-    keepDraft(key, next);
-  };
+  const [kept, keep] = useDraft<Typed>(key, blank);
+  // Figures typed in other units would mean something else now.
+  const typed = kept.units === units ? kept : { ...blank, ...kept, air: '', gauge: '', sensor: '', units };
+  const put = (part: Partial<Typed>) => keep({ ...typed, ...part });
   const set = plans.filter((p) => p.setting.cold);
   const plan = set.find((p) => p.code === typed.code) ?? set[0];
   const cold = plan?.setting.cold;

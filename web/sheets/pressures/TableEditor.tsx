@@ -1,21 +1,15 @@
-import { useEffect, useState } from 'react';
 import { usableRows } from '#core/pressure/load.ts';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import type { MassUnit, TableRow } from '#schema/unit.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { type Format, fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
-import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
+import { useDraft } from '../../state/drafts.ts';
 
 interface Row {
   use: TableRow['use'];
   load: string;
   pressure: string;
-}
-interface Draft {
-  rows: Row[];
-  unit: PressureUnit;
-  mass: MassUnit;
 }
 
 const toRows = (table: readonly TableRow[], f: Format, dual: boolean): Row[] =>
@@ -74,19 +68,13 @@ export function TableEditor({
 }) {
   const f = useFormat();
   const key = `${draft}.${f.unit}.${f.massUnit}`;
-  const [rows, setRows] = useState<Row[]>(() => readDraft<Draft>(key)?.rows ?? toRows(table, f, dual));
-  useEffect(() => {
-    setRows(readDraft<Draft>(key)?.rows ?? toRows(table, f, dual));
-  }, [table, f, dual, key]);
+  const [{ rows }, setDraft, dropDraft] = useDraft<{ rows: Row[] }>(key, { rows: toRows(table, f, dual) });
   const { table: good, faults } = readTable(rows, f.unit, f.massUnit);
-  const change = (next: Row[]) => {
-    setRows(next);
-    keepDraft(key, { rows: next, unit: f.unit, mass: f.massUnit } satisfies Draft);
-  };
+  const change = (next: Row[]) => setDraft({ rows: next });
   const put = (i: number, part: Partial<Row>) => change(rows.map((r, k) => (k === i ? { ...r, ...part } : r)));
   const save = async () => {
     if (!(await onSave(good))) return;
-    if (faults.size === 0) dropDraft(key);
+    if (faults.size === 0) dropDraft();
   };
   const open = JSON.stringify(good) !== JSON.stringify(usableRows(table).rows);
   return (
