@@ -1,5 +1,5 @@
-import { useSyncExternalStore } from 'react';
 import { addressOf } from './address.ts';
+import { sharedValue } from './shared-value.ts';
 
 /** Header of every answer of the server with the name of its build. */
 const HEADER = 'Druckwerk-Build';
@@ -10,26 +10,15 @@ const own = (): string | null => {
   return content === null || content.startsWith('__') ? null : content;
 };
 
-let outdated = false;
-const listeners = new Set<() => void>();
+/** Whether the server runs another version than this page. */
+const outdated = sharedValue(false);
+export const useOutdated = outdated.use;
 
 /** Look at an answer of the server: is it of another build than this page? */
 export function noteBuild(answer: Pick<Response, 'headers'>): void {
   const [page, server] = [own(), answer.headers.get(HEADER)];
-  if (page === null || server === null || (page !== server) === outdated) return;
-  outdated = page !== server;
-  for (const l of listeners) l();
+  if (page !== null && server !== null) outdated.set(page !== server);
 }
-
-/** Whether the server runs another version than this page. */
-export const useOutdated = (): boolean =>
-  useSyncExternalStore(
-    (l) => {
-      listeners.add(l);
-      return () => listeners.delete(l);
-    },
-    () => outdated,
-  );
 
 /** Ask the server which build it is: this page's, another, or no answer. */
 export async function askBuild(): Promise<'same' | 'other' | 'none'> {
@@ -37,7 +26,7 @@ export async function askBuild(): Promise<'same' | 'other' | 'none'> {
     const answer = await fetch(addressOf('health', {}), { cache: 'no-store' });
     if (!answer.ok) return 'none';
     noteBuild(answer);
-    return outdated ? 'other' : 'same';
+    return outdated.get() ? 'other' : 'same';
   } catch {
     return 'none';
   }

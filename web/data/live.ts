@@ -1,31 +1,18 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useSyncExternalStore } from 'react';
+import { useEffect } from 'react';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
 import { addressOf } from './address.ts';
 import { noteAlarm, noteWheel, withAlarm } from './newer.ts';
 import { type ImportProgress, keys } from './queries.ts';
+import { sharedValue } from './shared-value.ts';
 
 /** Whether the stream of the rig is there: without it nothing on the page is live. */
 export type LiveState = 'connecting' | 'open' | 'lost';
 
-let state: LiveState = 'connecting';
-const listeners = new Set<() => void>();
-function setState(next: LiveState): void {
-  if (state === next) return;
-  state = next;
-  for (const l of listeners) l();
-}
-
 /** State of the stream that `useLive` keeps open. */
-export const useLiveState = (): LiveState =>
-  useSyncExternalStore(
-    (l) => {
-      listeners.add(l);
-      return () => listeners.delete(l);
-    },
-    () => state,
-  );
+const state = sharedValue<LiveState>('connecting');
+export const useLiveState = state.use;
 
 /** Asked again after this, ms. */
 const RECONNECT_MS = 1000;
@@ -67,7 +54,7 @@ export function useLive(rigId: string | null): void {
     };
     const lost = () => {
       clearTimeout(dead);
-      setState('lost');
+      state.set('lost');
       // A browser gives up for good when the server is gone long enough: ask again ourselves.
       source.close();
       clearTimeout(again);
@@ -84,7 +71,7 @@ export function useLive(rigId: string | null): void {
       source.addEventListener('here', alive);
       source.onopen = () => {
         alive();
-        setState('open');
+        state.set('open');
         // What happened while nobody listened.
         for (const queryKey of [
           keys.watch(rigId),
@@ -114,7 +101,7 @@ export function useLive(rigId: string | null): void {
         for (const queryKey of [keys.rigs, keys.units, keys.watch(rigId)]) void client.invalidateQueries({ queryKey });
       });
     };
-    setState('connecting');
+    state.set('connecting');
     connect();
     return () => {
       ended = true;

@@ -1,6 +1,6 @@
-import { useSyncExternalStore } from 'react';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
 import type { MassUnit } from '#schema/unit.ts';
+import { sharedValue } from '../data/shared-value.ts';
 
 /** Above: the plan as drawn. The others: beside or behind the rig, left being the driver's-seat left. */
 export type Standing = 'above' | 'behind' | 'left' | 'right';
@@ -29,29 +29,22 @@ function read(): Preferences {
   }
 }
 
-let current = read();
-const listeners = new Set<() => void>();
-const show = () => {
-  document.documentElement.dataset.theme = current.theme;
+const preferences = sharedValue(read());
+const showTheme = ({ theme }: Preferences) => {
+  document.documentElement.dataset.theme = theme;
 };
-show();
+showTheme(preferences.get());
 
 export function setPreferences(change: Partial<Preferences>): void {
-  current = { ...current, ...change };
+  const next = { ...preferences.get(), ...change };
   try {
-    localStorage.setItem(KEY, JSON.stringify(current));
+    localStorage.setItem(KEY, JSON.stringify(next));
   } catch {
     // A browser that stores nothing still works for this visit.
   }
-  show();
-  for (const l of listeners) l();
+  // First the theme: a chart that is drawn again takes its colours from the page.
+  showTheme(next);
+  preferences.set(next);
 }
 
-export const usePreferences = (): Preferences =>
-  useSyncExternalStore(
-    (l) => {
-      listeners.add(l);
-      return () => listeners.delete(l);
-    },
-    () => current,
-  );
+export const usePreferences = preferences.use;
