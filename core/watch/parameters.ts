@@ -50,9 +50,10 @@ export const WATCH = {
   /** Rubber itself loses up to this share of the pressure in 30 days (memory): no leak. */
   rubberShare: 0.03,
   monthMs: 30 * 86_400_000,
-  /** This near to the low limit a likely loss is reported too, when it is this much, kPa. Assumed. */
+  /** This near to the low limit a likely loss is reported too, when it is this much, kPa, and this share of the cold target is missing. Assumed. */
   nearLowKpa: 3,
   likelyKpa: 12,
+  likelyShare: 0.07,
   /** What is lost in less than this is no slow loss, ms. Assumed. */
   slowLeastMs: 20 * MIN,
   /** Two readings closer than this must agree that air was lost. Assumed. */

@@ -92,9 +92,10 @@ function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: Watch
     return;
   }
   if (memory.active.rapid || ms - memory.bestMs < WATCH.slowLeastMs) return;
-  // Near the low limit what is likely counts, elsewhere only what is sure.
-  const { lowKpa, sensorKind } = wheel.limits;
-  const likely = lowKpa !== null && memory.lastKpa <= lowKpa + WATCH.nearLowKpa;
+  // Near the low limit what is likely counts, elsewhere only what is sure. A cold morning gets there too, with all the air it was set to.
+  const { lowKpa, coldKpa, sensorKind } = wheel.limits;
+  const missing = coldKpa === null || memory.heldKpa <= (1 - WATCH.likelyShare) * coldKpa;
+  const likely = missing && lowKpa !== null && memory.lastKpa <= lowKpa + WATCH.nearLowKpa;
   const loss = Math.max(memory.bestKpa - high, likely ? memory.bestHeldKpa - memory.heldKpa - WATCH.likelyKpa : 0);
   if (loss <= 0) return;
   const common = commonLoss(wheel, ms, rig) ?? (reading.rested || sensorKind === 'ideal' ? 0 : WATCH.aloneKpa);
