@@ -310,17 +310,25 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
  */
 export function advance(state: BenchState, seconds: number, dtS = 1): BenchFrame[] {
   const out: BenchFrame[] = [];
-  const byPosition = new Map(state.wheels.map((w) => [w.position, w]));
-  const ambient = ambientAtAltitude(state.altitudeM);
+  const byPosition = wheelsByPosition(state);
   let rest = seconds;
   while (rest > 1e-9) {
     const dt = Math.min(dtS, rest);
     rest -= dt;
-    state.nowS += dt;
-    for (const w of state.wheels) stepWheel(state, w, dt, ambient, byPosition);
-    for (const s of state.sensors) stepSensor(state, s, s.at === null ? undefined : byPosition.get(s.at), dt, out);
+    step(state, dt, byPosition, out);
   }
   return out;
+}
+
+/** Wheels of a bench by position, for `step`. */
+export const wheelsByPosition = (state: BenchState): Map<string, BenchWheel> => new Map(state.wheels.map((w) => [w.position, w]));
+
+/** One step of the bench, dtS long; what is heard goes to `out`. */
+export function step(state: BenchState, dtS: number, byPosition: Map<string, BenchWheel>, out: BenchFrame[]): void {
+  const ambient = ambientAtAltitude(state.altitudeM);
+  state.nowS += dtS;
+  for (const w of state.wheels) stepWheel(state, w, dtS, ambient, byPosition);
+  for (const s of state.sensors) stepSensor(state, s, s.at === null ? undefined : byPosition.get(s.at), dtS, out);
 }
 
 /** Event time now, ms since the epoch. */

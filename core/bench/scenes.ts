@@ -3,7 +3,7 @@ import { ambientAtAltitude } from '../air/atmosphere.ts';
 import { FieldError } from '../errors.ts';
 import { orificeFlow } from '../leak/orifice.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
-import { advance, fitSensor, gasC, gaugeKpa, inflate, unfitSensor, wheelAt } from './bench.ts';
+import { fitSensor, gasC, gaugeKpa, inflate, step, unfitSensor, wheelAt, wheelsByPosition } from './bench.ts';
 import { BENCH } from './parameters.ts';
 import { between, normal, type RandomState, uniform } from './random.ts';
 import type { BenchFrame, BenchSensor, BenchState, BenchWheel, SceneRun } from './state.ts';
@@ -326,12 +326,13 @@ export function endScene(state: BenchState): void {
  */
 export function advanceScene(state: BenchState, seconds: number, dtS = 1): BenchFrame[] {
   const out: BenchFrame[] = [];
+  const byPosition = wheelsByPosition(state);
   const endS = state.nowS + seconds;
   while (state.nowS < endS - 1e-9) {
     steerScene(state);
     const asleep = state.kmh === 0 && state.sensors.every((s) => state.nowS >= s.awakeUntilS);
     const dt = Math.min(asleep ? Math.max(dtS, BENCH.asleepSampleS) : dtS, endS - state.nowS);
-    for (const frame of advance(state, dt, dt)) out.push(frame);
+    step(state, dt, byPosition, out);
     if (state.scene && state.nowS >= state.scene.endS) endScene(state);
   }
   return out;
