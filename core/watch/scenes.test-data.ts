@@ -1,4 +1,4 @@
-import { addSensor, benchMs, createBench } from '#core/bench/bench.ts';
+import { addSensor, benchMs, createBench, gasC } from '#core/bench/bench.ts';
 import { between, type RandomState, uniform } from '#core/bench/random.ts';
 import { advanceScene, beginScene, SCENES } from '#core/bench/scenes.ts';
 import type { BenchFrame, BenchState, BenchWheelSetup, SceneRun } from '#core/bench/state.ts';
@@ -40,14 +40,39 @@ export interface ScenePlay {
   askedMs: number | null;
 }
 
+/** How much of the gas's rise a kind of sensor shows, from and to, where it isn't as the watch believes. Such a sensor has no lag either. */
+export type StrangeSensors = Record<SensorKind, readonly [number, number]>;
+
+/** Cap sensors from 0.38 to 0.65 where the watch takes 0.43 to 0.6; the others as far off. */
+const STRANGE: StrangeSensors = { cap: [0.38, 0.65], flowThrough: [0.28, 0.42], internal: [0.82, 0.98] };
+
+/** Of a hundred rigs drawn at random one may miss what its scene should do. Over 500 seeds of each scene none did (26 November 2026). */
+export const MOST_MISSES = 1;
+
+/** Seeds drawn anew at every run and printed, so that a failure can be played again with `DRUCKWERK_SEED`. */
+export function drawnSeeds(count: number): { first: number; seeds: number[] } {
+  const first = Number(process.env.DRUCKWERK_SEED ?? Math.floor(Math.random() * 2 ** 32));
+  return { first, seeds: Array.from({ length: count }, (_, i) => (first + i * 2654435761) >>> 0) };
+}
+
+/** What went wrong in each of these plays of a scene, a line a seed; every third rig has sensors that aren't as the watch believes. */
+export function missesOf(id: SceneId, seeds: readonly number[]): string[] {
+  return seeds.flatMap((seed, i) => {
+    const faults = faultsOfScene(id, seed, i % 3 === 2 ? STRANGE : undefined);
+    return faults.length === 0 ? [] : [`seed ${seed}${i % 3 === 2 ? ', strange sensors' : ''}: ${faults.join('; ')}`];
+  });
+}
+
 /**
  * A rig drawn from the seed, driven once and rested a night, and then the scene played under the watch.
  * @param pairOf the limits of a wheel by its cold pressure; without it limits that neither the night nor the drive can reach
+ * @param strange sensors that aren't as the watch believes; without it those of the bench, which share their model with the watch
  */
 export function playScene(
   id: SceneId,
   seed: number,
   pairOf?: (coldKpa: number) => { lowKpa: number | null; highKpa: number | null },
+  strange?: StrangeSensors,
 ): ScenePlay {
   const r: RandomState = { s: seed >>> 0 };
   const rigs = RIGS.filter((x) => x.units >= SCENES[id].units && (id !== 'brake' || x.positions.length > 2));
@@ -104,10 +129,25 @@ export function playScene(
   const events: WatchEvent[] = [];
   const told = uniform(r) < 0.5;
   const play: ScenePlay = { state, run: null as unknown as SceneRun, watch, limits, events, startMs: 0, askedMs: null };
+  // The share is a habit of the sensor, so it is drawn once; what it shows follows the gas at once.
+  const shareOf = new Map<string, number>();
+  let outsideC = state.airC;
+  const shown = (f: BenchFrame, position: string): number => {
+    const wheel = state.wheels.find((w) => w.position === position);
+    const sensor = state.sensors.find((x) => x.id === f.sensorId);
+    if (!strange || !wheel || !sensor || sensor.at === null) return f.tempC;
+    const [from, to] = strange[sensor.kind];
+    const share = shareOf.get(sensor.id) ?? between({ s: Number.parseInt(sensor.id, 16) >>> 0 }, from, to);
+    shareOf.set(sensor.id, share);
+    // The bench puts the air back at the end of a scene, after these frames were sent.
+    if (!play.run || state.scene) outsideC = state.airC;
+    const air = outsideC + (wheel.sunK ?? 0);
+    return Math.round(air + share * (gasC(wheel) - air));
+  };
   const feed = (frames: BenchFrame[]) => {
     for (const f of frames) {
       const position = sensorOf.get(f.sensorId);
-      if (position) watch.read(position, f.ms, f.pressureKpa, f.tempC, events, f.batteryV);
+      if (position) watch.read(position, f.ms, f.pressureKpa, shown(f, position), events, f.batteryV);
     }
     watch.tick(benchMs(state), events);
   };
@@ -182,14 +222,14 @@ export function playScene(
     watch.configure(limits, new Set(changed), events);
     pass(60 * 60, 60, 2);
   } else {
-    pass(run.endS - state.nowS, long ? 60 : 10, id === 'burst' ? 1 : long ? 4 : 2);
+    pass(run.endS - state.nowS, long ? 60 : 10, id === 'burst' ? 1 : long ? 8 : 2);
   }
   return play;
 }
 
 /** What a scene must ring, and must not; an empty list when it held. */
-export function faultsOfScene(id: SceneId, seed: number): string[] {
-  const { run, events, startMs, limits, askedMs, watch } = playScene(id, seed);
+export function faultsOfScene(id: SceneId, seed: number, strange?: StrangeSensors): string[] {
+  const { run, events, startMs, limits, askedMs, watch } = playScene(id, seed, undefined, strange);
   const faults: string[] = [];
   const raised = events.filter((e) => e.type === 'raised');
   const minute = (ms: number) => (ms - startMs) / 60_000;
@@ -239,7 +279,8 @@ export function faultsOfScene(id: SceneId, seed: number): string[] {
       only((position, kind) => !other(position) && kind !== 'slow');
       break;
     case 'brake':
-      must(run.at, 'apart', 20, 40);
+      // A sensor that shows less of the gas's rise than the watch believes takes longer.
+      must(run.at, 'apart', 20, strange ? 60 : 40);
       only((position, kind) => !other(position) && kind === 'apart');
       break;
     case 'weakCell':

@@ -3,7 +3,7 @@ import type { AlarmRule } from '#schema/unit.ts';
 import { limitsFor } from '../alarms/limits.ts';
 import { FieldError } from '../errors.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
-import { playScene } from './scenes.test-data.ts';
+import { drawnSeeds, playScene } from './scenes.test-data.ts';
 
 /** Every school of limits, as a rule for a cold pressure. */
 const SCHOOLS: Record<string, (coldKpa: number) => AlarmRule> = {
@@ -16,9 +16,7 @@ const SCHOOLS: Record<string, (coldKpa: number) => AlarmRule> = {
   lowOnly: () => ({ school: 'lowOnly' }),
   regulation: () => ({ school: 'regulation' }),
 };
-/** Drawn anew at every run and printed, so that a failure can be played again: `DRUCKWERK_SEED=… npx vitest run core/watch/schools.test.ts`. */
-const first = Number(process.env.DRUCKWERK_SEED ?? Math.floor(Math.random() * 2 ** 32));
-const seed = (i: number) => (first + i * 2654435761) >>> 0;
+const { first, seeds } = drawnSeeds(70);
 
 /**
  * What must be so with any fixed limits while no air is lost: the watch's own alarms stay quiet, and a limit sounds only where the reading
@@ -52,8 +50,8 @@ describe(`cold nights and healthy fortnights with every school's own limits, fro
       let settable: number | null = null;
       for (let i = 0; nights.length < 6; i += 1) {
         try {
-          nights.push(faults('coldNight', school, seed(i)));
-          settable ??= seed(i);
+          nights.push(faults('coldNight', school, seeds[i] as number));
+          settable ??= seeds[i] as number;
         } catch (error) {
           // Rough rounds to 10 psi, so it can't be set at all for some low cold pressures: that rig's owner is told, and has no alarms.
           if (!(school === 'rough' && error instanceof FieldError && i < 60)) throw error;

@@ -38,6 +38,8 @@ const twinAmong = (there: readonly Wheel[], i: number): number =>
 const there: Wheel[] = [];
 const logs: number[] = [];
 const gases: number[] = [];
+/** Gas temperatures with no habit taken out, °C. */
+const shown: number[] = [];
 
 /** Wheels of an axle that can be compared now. */
 function comparable(axle: Axle, ms: number): void {
@@ -65,10 +67,12 @@ function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   const air = rig.around.airC ?? rig.guessedAir?.tempC ?? null;
   logs.length = 0;
   gases.length = 0;
+  shown.length = 0;
   let leastGas = Number.POSITIVE_INFINITY;
   for (const w of there) {
     logs.push(Math.log(w.memory.lastKpa + ambientKpa));
     gases.push(w.memory.gasC);
+    shown.push(w.memory.gasC);
     if (w.memory.gasC < leastGas) leastGas = w.memory.gasC;
   }
   const middle = median(logs);
@@ -91,7 +95,7 @@ function judgeOne(i: number, ms: number, T: number, rise: number, ambientKpa: nu
   const wheel = there[i] as Wheel;
   const m = wheel.memory;
   const { sensorKind } = wheel.limits;
-  const overTempK = (gases[i] as number) - median(gases, i);
+  const overTempK = hotterBy(i);
   const over = (logs[i] as number) - median(logs, i);
   const overPressureK = T * over;
   const both = bothSigns(overTempK, overPressureK, sensorKind);
@@ -127,6 +131,15 @@ function judgeOne(i: number, ms: number, T: number, rise: number, ambientKpa: nu
     }
   }
   learn(wheel, ms, both, over, overTempK, rise, alarm !== undefined);
+}
+
+/**
+ * How much hotter the gas is by temperature, K. A habit may explain heat but not make it: after days with the sun on the left, the sun on
+ * the right would count twice.
+ */
+function hotterBy(i: number): number {
+  const usual = (gases[i] as number) - median(gases, i);
+  return usual <= 0 ? usual : Math.min(usual, Math.max(0, (shown[i] as number) - median(shown, i)));
 }
 
 /** A logarithm of pressure that differs by this is the same. */

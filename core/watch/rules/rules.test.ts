@@ -197,6 +197,31 @@ describe('lower or hotter than the others of its axle', () => {
     expect(hot(12.5).raised('apart', 'A1L')).toMatchObject([{ evidence: { how: 'hotter' } }]);
     expect(hot(9).raised('apart')).toEqual([]);
   });
+  it('does not count the sun twice: days with it on the left, then a drive with it on the right', () => {
+    const turned = (rightK: number) => {
+      const r = rig({ A1L: { sensorKind: 'internal' }, A1R: { sensorKind: 'internal' } });
+      r.watch.surround({ airC: 20, moving: true, ambientKpa: 101.325 });
+      const read = (position: string, ms: number, gasC: number) =>
+        // An internal sensor shows the air and 0.9 of what the gas is over it.
+        r.read(position, ms, (351.325 * (273.15 + gasC)) / 293.15 - 101.325, 20 + 0.9 * (gasC - 20));
+      const HOURS = 60;
+      for (let m = 0; m <= HOURS * 60; m += 1) {
+        const over = Math.min(1, m / 60);
+        read('A1R', m * MIN, 20 + 24 * over);
+        read('A1L', m * MIN + 1000, 20 + 29.5 * over);
+      }
+      for (let m = 1; m <= 20; m += 1) {
+        const at = (HOURS * 60 + m) * MIN;
+        const over = Math.min(1, m / 10);
+        read('A1R', at, 44 + rightK * over);
+        read('A1L', at + 1000, 49.5 - 5.5 * over);
+      }
+      return r.raised('apart');
+    };
+    // 8 K over the left: 13.5 K over its habit, and no hub's heat.
+    expect(turned(8)).toEqual([]);
+    expect(turned(13)).toMatchObject([{ position: 'A1R', evidence: { how: 'hotter' } }]);
+  });
   it('weighs the two signs by their variances, and keeps the pressure within three sigma of the temperature', () => {
     // Internal: 1.5 K by temperature, 2.5 K by pressure. (10 / 2.25 + 5 / 6.25) / (1 / 2.25 + 1 / 6.25) = 8.676.
     expect(bothSigns(10, 5, 'internal')).toBeCloseTo(8.676, 3);
