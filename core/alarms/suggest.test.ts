@@ -1,25 +1,47 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Grid, toKpa, valuesOf } from './grid.ts';
-import { judgeTrip } from './judge.ts';
-import { bestPair, compareCost, costOf, halvesOf, type SuggestQuestion, spiritOf, suggest } from './suggest.ts';
+import type { Grid } from './grid.ts';
+import { bestPair, halvesOf, type SuggestQuestion, spiritOf, suggest } from './suggest.ts';
 
 const PSI = 6.894757293168;
 const grid: Grid = { unit: 'psi', step: 1, min: 0, max: 188 };
 const share = { school: 'share' } as const;
 
-/** Every pair on the grid, judged one by one: slow, and it shares no shortcut with what it checks. */
-function exhaustive(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }) {
-  let best: { low: number; high: number | null; cost: ReturnType<typeof costOf> } | null = null;
-  const values = valuesOf(g);
-  const highs: (number | null)[] = spirit.highKpa === null ? [null] : values;
-  for (const low of values) {
-    for (const high of highs) {
-      const pair = { lowKpa: toKpa(low, g.unit), highKpa: high === null ? null : toKpa(high, g.unit) };
-      if (!(pair.lowKpa > 0 && pair.lowKpa < q.coldKpa - 1e-9)) continue;
-      if (pair.highKpa !== null && !(pair.highKpa > q.coldKpa + 1e-9)) continue;
-      const cost = costOf(judgeTrip({ ...q, ...pair }).verdicts, pair, spirit);
-      if (best === null || compareCost(cost, best.cost) < 0) best = { low, high, cost };
+/** A cost as its parts, first the weightier: how many requirements are broken, how heavy they are, kPa from the school's limits. */
+type Parts = [count: number, weight: number, distanceKpa: number];
+const ahead = (a: Parts, b: Parts): boolean => {
+  const i = [0, 1, 2].find((k) => Math.abs((a[k] as number) - (b[k] as number)) > 1e-6);
+  return i !== undefined && (a[i] as number) < (b[i] as number);
+};
+
+/**
+ * Every pair on the grid, judged one by one. Written apart from what it checks: the gas law and the standard atmosphere are spelt out here
+ * (U.S. Standard Atmosphere 1976), and so are the requirements and how they rank.
+ */
+function exhaustive(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }): Parts | null {
+  const KPA = { psi: PSI, bar: 100, kPa: 1 }[g.unit];
+  const ambient = (m: number) => 101.325 * (1 - 2.25577e-5 * m) ** 5.25588;
+  const home = ambient(q.altitudeSetM ?? 0);
+  const moved = (kpa: number, c: number, toC: number, from: number, to: number) =>
+    ((kpa + from) * (toC + 273.15)) / (c + 273.15) - to;
+  const places = q.passM === undefined ? [home] : [home, ambient(q.passM)];
+  const starts = places.map((there) => moved(q.coldKpa, q.coldTempC, q.coldestC, home, there));
+  const runs = places.map((there) => moved(q.coldKpa, q.coldTempC, q.runningC, home, there));
+  let best: Parts | null = null;
+  const n = Math.round((g.max - g.min) / g.step);
+  const values = Array.from({ length: n + 1 }, (_, i) => (g.min + i * g.step) * KPA);
+  for (const low of values.filter((v) => v > 0 && v < q.coldKpa - 1e-6)) {
+    const hotLows = places.map((there) => moved(low, q.runningC, q.coldTempC, there, home));
+    for (const high of spirit.highKpa === null ? [null] : values.filter((v) => v > q.coldKpa + 1e-6)) {
+      const weights: number[] = [];
+      if (low < q.loadMinimumKpa) weights.push(8);
+      if (hotLows.some((kpa) => kpa < q.loadMinimumKpa)) weights.push(4);
+      if (starts.some((kpa) => kpa <= low)) weights.push(2);
+      if (high !== null && runs.some((kpa) => kpa >= high)) weights.push(2);
+      if (high !== null && runs.some((kpa) => high > 1.25 * kpa)) weights.push(1);
+      const away = Math.abs(low - spirit.lowKpa) + (high === null ? 0 : Math.abs(high - (spirit.highKpa as number)));
+      const parts: Parts = [weights.length, weights.reduce((x, y) => x + y, 0), away];
+      if (best === null || ahead(parts, best)) best = parts;
     }
   }
   return best;
@@ -51,10 +73,11 @@ describe('bestPair', () => {
         const all = exhaustive(question, g, spirit);
         expect(found === null).toBe(all === null);
         if (!found || !all) return;
-        expect(compareCost(found.cost, all.cost)).toBe(0);
+        expect([found.cost.count, found.cost.weight]).toEqual([all[0], all[1]]);
+        expect(found.cost.distanceKpa).toBeCloseTo(all[2], 3);
         broken += found.cost.count > 0 ? 1 : 0;
       }),
-      { numRuns: 200, seed: 4 },
+      { numRuns: 300 },
     );
     // The check means something only when conflicts are among the axles.
     expect(broken).toBeGreaterThan(20);
