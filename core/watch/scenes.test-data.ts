@@ -49,11 +49,9 @@ const STRANGE: StrangeSensors = { cap: [0.38, 0.65], flowThrough: [0.28, 0.42], 
 /** Of a hundred rigs drawn at random one may miss what its scene should do. Over 500 seeds of each scene none did (26 November 2026). */
 export const MOST_MISSES = 1;
 
-/** Seeds drawn anew at every run and printed, so that a failure can be played again with `DRUCKWERK_SEED`. */
-export function drawnSeeds(count: number): { first: number; seeds: number[] } {
-  const first = Number(process.env.DRUCKWERK_SEED ?? Math.floor(Math.random() * 2 ** 32));
-  return { first, seeds: Array.from({ length: count }, (_, i) => (first + i * 2654435761) >>> 0) };
-}
+/** So many seeds from a first one, spread over all there are. */
+export const seedsFrom = (first: number, count: number): number[] =>
+  Array.from({ length: count }, (_, i) => (first + i * 2654435761) >>> 0);
 
 /** What went wrong in each of these plays of a scene, a line a seed; every third rig has sensors that aren't as the watch believes. */
 export function missesOf(id: SceneId, seeds: readonly number[]): string[] {

@@ -3,7 +3,7 @@ import type { AlarmRule } from '#schema/unit.ts';
 import { limitsFor } from '../alarms/limits.ts';
 import { FieldError } from '../errors.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
-import { drawnSeeds, playScene } from './scenes.test-data.ts';
+import { playScene, seedsFrom } from './scenes.test-data.ts';
 
 /** Every school of limits, as a rule for a cold pressure. */
 const SCHOOLS: Record<string, (coldKpa: number) => AlarmRule> = {
@@ -16,7 +16,9 @@ const SCHOOLS: Record<string, (coldKpa: number) => AlarmRule> = {
   lowOnly: () => ({ school: 'lowOnly' }),
   regulation: () => ({ school: 'regulation' }),
 };
-const { first, seeds } = drawnSeeds(70);
+/** Drawn anew at every run and printed, so that a failure can be played again: `DRUCKWERK_SEED=… npx vitest run core/watch/schools.test.ts`. */
+const first = Number(process.env.DRUCKWERK_SEED ?? Math.floor(Math.random() * 2 ** 32));
+const seeds = seedsFrom(first, 70);
 
 /**
  * What must be so with any fixed limits while no air is lost: the watch's own alarms stay quiet, and a limit sounds only where the reading
