@@ -2,6 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 /** A busy machine of two cores is slow now and then; a test that hangs is still found. */
 const testTimeout = 30_000;
+const hookTimeout = 30_000;
 
 export default defineConfig({
   test: {
@@ -13,6 +14,7 @@ export default defineConfig({
           environment: 'node',
           include: ['core/**/*.test.ts', 'schema/**/*.test.ts'],
           testTimeout,
+          hookTimeout,
         },
       },
       {
@@ -21,6 +23,7 @@ export default defineConfig({
           environment: 'node',
           include: ['server/**/*.test.ts', 'demo/**/*.test.ts', 'scripts/**/*.test.ts'],
           testTimeout,
+          hookTimeout,
         },
       },
       {
@@ -30,6 +33,7 @@ export default defineConfig({
           include: ['web/**/*.test.{ts,tsx}'],
           setupFiles: ['web/testing/waits.ts'],
           testTimeout,
+          hookTimeout,
         },
       },
     ],

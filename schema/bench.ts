@@ -35,7 +35,11 @@ type KeyerKeyName = Static<typeof KeyerKey>;
 
 /** What the owner may do at the bench. */
 export const BenchCommand = Type.Unsafe<
-  | { action: 'open' }
+  | {
+      action: 'open';
+      /** Whether this kit's display shows the sensors' IDs; left out: as it was laid out before, else yes. */
+      ids?: boolean;
+    }
   | { action: 'close' }
   | { action: 'run'; factor?: BenchFactor }
   | { action: 'pause' }
@@ -71,7 +75,7 @@ export const BenchCommand = Type.Unsafe<
   required: ['action'],
   discriminator: { propertyName: 'action' },
   oneOf: [
-    Type.Object(action('open'), strict),
+    Type.Object({ ...action('open'), ids: Type.Optional(Type.Boolean()) }, strict),
     Type.Object(action('close'), strict),
     Type.Object({ ...action('run'), factor: Factor }, strict),
     Type.Object(action('pause'), strict),
@@ -146,7 +150,7 @@ export const BenchWheelView = Type.Object(
 );
 export type BenchWheelView = Static<typeof BenchWheelView>;
 
-const Code = Type.String({ maxLength: 6 });
+const Code = Type.String({ maxLength: 12 });
 
 /** What the simulated monitor shows. */
 export const BenchMonitorView = Type.Object(

@@ -2,12 +2,16 @@ import { type Static, Type } from '@sinclair/typebox';
 
 /** A sensor's ID as six hexadecimal digits. FFFFFF is what a monitor shows for an open position, so it is never an ID. */
 export const SENSOR_ID_PATTERN = '^(?![Ff]{6}$)[0-9A-Fa-f]{6}$';
+/** What a sensor is kept under: its ID, or a key of our own while its ID isn't known. */
+export const SENSOR_KEY_PATTERN = '^((?![Ff]{6}$)[0-9A-Fa-f]{6}|K[0-9A-Z]{11})$';
 /** A wheel inside its own unit: axle number and place, or S and a number for a spare. */
 export const LOCAL_POSITION_PATTERN = '^([1-9](LO|LI|RI|RO|L|R|C)|S[1-4])$';
 /** A wheel inside a rig: the unit's letter in front of the local code. */
 export const POSITION_PATTERN = '^[A-H]([1-9](LO|LI|RI|RO|L|R|C)|S[1-4])$';
 
-export const SensorId = Type.String({ pattern: SENSOR_ID_PATTERN });
+export const SensorId = Type.String({ pattern: SENSOR_KEY_PATTERN });
+/** An ID as a monitor shows it. */
+export const ShownId = Type.String({ pattern: SENSOR_ID_PATTERN });
 export const LocalPosition = Type.String({ pattern: LOCAL_POSITION_PATTERN });
 export const Position = Type.String({ pattern: POSITION_PATTERN });
 

@@ -1,4 +1,4 @@
-import { LOCAL_POSITION_PATTERN, POSITION_PATTERN, SENSOR_ID_PATTERN } from './common.ts';
+import { LOCAL_POSITION_PATTERN, POSITION_PATTERN, SENSOR_ID_PATTERN, SENSOR_KEY_PATTERN } from './common.ts';
 import type { FieldProblem } from './problem.ts';
 
 /** The part of an Ajv error that is read here. */
@@ -9,8 +9,11 @@ export interface ValidatorError {
   params: Record<string, unknown>;
 }
 
+const sixDigits = 'must be six hexadecimal digits (0 to 9, A to F); FFFFFF means an open position, not a sensor';
+
 const patterns: Record<string, string> = {
-  [SENSOR_ID_PATTERN]: 'must be six hexadecimal digits (0 to 9, A to F); FFFFFF means an open position, not a sensor',
+  [SENSOR_ID_PATTERN]: sixDigits,
+  [SENSOR_KEY_PATTERN]: sixDigits,
   [POSITION_PATTERN]: 'must be a position code such as A1L, A2RO, B1C or BS1',
   [LOCAL_POSITION_PATTERN]: 'must be a position code of the unit such as 1L, 2RO, 1C or S1',
   '\\S': 'must not be blank',

@@ -1,6 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox';
 import { Id, Name, PressureUnit, strict } from './common.ts';
-import { PairingStyle } from './unit.ts';
+import { PairingSigns, PairingStyle } from './unit.ts';
 
 /** How a monitor shares one pair of limits between wheels. */
 export const LimitGroups = Type.Union([
@@ -76,6 +76,14 @@ const monitorFields = {
   /** Sets of IDs it holds at once, so that two wheel sets alternate. */
   idSets: Type.Optional(Type.Integer({ minimum: 1, maximum: 4 })),
   showsIds: Type.Boolean(),
+  /** What tells that it took a sensor; left out: the ID where it shows IDs, else the pressure. */
+  signs: Type.Optional(PairingSigns),
+  /** What it shows at a position without a sensor; left out: all F where it shows IDs, else dashes. */
+  openShows: Type.Optional(
+    Type.Union([Type.Literal('allF'), Type.Literal('code'), Type.Literal('dashes'), Type.Literal('skipped')]),
+  ),
+  /** When what was paired is kept: after each wheel, once at the end, or by itself (then the menu must be left). */
+  pairSave: Type.Optional(Type.Union([Type.Literal('each'), Type.Literal('end'), Type.Literal('none')])),
   canDisconnect: Type.Boolean(),
 };
 export const NewMonitor = Type.Object(monitorFields, strict);

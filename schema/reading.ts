@@ -1,10 +1,13 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { GaugeKpa, RoadTempC, SensorId, strict, Time } from './common.ts';
+import { GaugeKpa, Id, Position, RoadTempC, SensorId, strict, Time } from './common.ts';
 
 /** One frame of a sensor, as any source delivers it. */
 export const Reading = Type.Object(
   {
-    sensorId: SensorId,
+    /** The sensor; or name the wheel it is on. */
+    sensorId: Type.Optional(SensorId),
+    /** The wheel, where the sensor's ID isn't known: it belongs to the sensor that is on it. */
+    wheel: Type.Optional(Type.Object({ rigId: Id, position: Position }, strict)),
     time: Time,
     pressureKpa: GaugeKpa,
     tempC: RoadTempC,

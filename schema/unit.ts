@@ -10,6 +10,7 @@ import {
   SensorId,
   SensorKind,
   SetKpa,
+  ShownId,
   strict,
   TempUnit,
   Time,
@@ -192,10 +193,17 @@ export const PairingStyle = Type.Union(
 );
 export type PairingStyle = Static<typeof PairingStyle>;
 
-/** A sensor as the monitor knows it: an ID saved to a position. */
+/** What tells that a monitor took a sensor: its ID, its pressure, a lamp that turns from red to green, a beep. None: no sign at all. */
+export const PairingSign = Type.Union((['id', 'pressure', 'lamp', 'beep'] as const).map((s) => Type.Literal(s)));
+export type PairingSign = Static<typeof PairingSign>;
+export const PairingSigns = Type.Array(PairingSign, { uniqueItems: true, maxItems: 4 });
+
+/** A sensor as the monitor knows it: saved to a position. Its `id` is a key of our own while no display has shown its ID. */
 export const Sensor = Type.Object(
   {
     id: SensorId,
+    /** The ID of a sensor that is kept under a key, seen later. Readings that name it belong to this sensor. */
+    shownId: Type.Optional(ShownId),
     kind: SensorKind,
     pairedAt: Type.Optional(Time),
     style: Type.Optional(PairingStyle),
@@ -504,7 +512,16 @@ const rigFields = {
   firstDrive: Type.Optional(FirstDrive),
   /** How its kit is being paired. */
   pairing: Type.Optional(
-    Type.Object({ style: PairingStyle, limitsFirst: Type.Boolean(), kind: Type.Optional(SensorKind) }, strict),
+    Type.Object(
+      {
+        style: PairingStyle,
+        limitsFirst: Type.Boolean(),
+        kind: Type.Optional(SensorKind),
+        /** What the display shows of a sensor it took, where that isn't what the monitor's description says. */
+        signs: Type.Optional(PairingSigns),
+      },
+      strict,
+    ),
   ),
   keyed: Type.Optional(Type.Union([Keyed, Type.Null()])),
   /** Out of the way, with everything kept. */

@@ -3,6 +3,7 @@ import { AIR_GAS_CONSTANT, ambientAtAltitude } from '../air/atmosphere.ts';
 import { FieldError } from '../errors.ts';
 import { SENSOR_PHYSICS } from '../kit/physics.ts';
 import { orificeFlow } from '../leak/orifice.ts';
+import { isSensorKey, sensorKey } from '../pairing/ids.ts';
 import { ABSOLUTE_ZERO_C } from '../units/units.ts';
 import { BENCH, cellVoltage } from './parameters.ts';
 import { between, normal, type RandomState, uniform } from './random.ts';
@@ -114,14 +115,27 @@ export function addSensor(state: BenchState, id: string, kind: SensorKind, at: s
   return sensor;
 }
 
-/** A new six-digit ID that no sensor on the bench has. */
+/** A new ID that no sensor on the bench has: six digits, or a key where this kit shows none. */
 export function freshId(state: BenchState): string {
   for (;;) {
-    const id = Math.floor(uniform(state.random) * 0xffffff)
-      .toString(16)
-      .toUpperCase()
-      .padStart(6, '0');
+    const id = state.noIds
+      ? sensorKey(Array.from({ length: 11 }, () => Math.floor(uniform(state.random) * 36)))
+      : Math.floor(uniform(state.random) * 0xffffff)
+          .toString(16)
+          .toUpperCase()
+          .padStart(6, '0');
     if (!state.sensors.some((s) => s.id === id)) return id;
+  }
+}
+
+/**
+ * Lay out a kit that shows IDs, or one that shows none. Loose sensors that no position was captured with yet take what they should have.
+ */
+export function layOut(state: BenchState, ids: boolean): void {
+  if ((state.noIds ?? false) === !ids) return;
+  state.noIds = !ids;
+  for (const s of state.sensors) {
+    if (s.at === null && state.monitor?.labels[s.id] === undefined && isSensorKey(s.id) === ids) s.id = freshId(state);
   }
 }
 

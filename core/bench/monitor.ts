@@ -1,5 +1,6 @@
 import type { PairingStyle } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
+import { isSensorKey } from '../pairing/ids.ts';
 import { fitSensor, sensorById, wakeSensor, wheelAt } from './bench.ts';
 import { between, normal, uniform } from './random.ts';
 import type { BenchCapture, BenchMistake, BenchMonitor, BenchSensor, BenchState } from './state.ts';
@@ -101,8 +102,10 @@ export function startCapture(
     }
   }
   const silent = trouble === 'noAnswer' || (style === 'phoneFirst' && trouble === null && uniform(r) < PAIRING.notFoundShare);
+  // What shows no digits can't show too few of them.
   const short =
-    trouble === 'short' || uniform(r) < (style === 'heldNear' ? PAIRING.shortShare.heldNear : PAIRING.shortShare.other);
+    !isSensorKey(answering.id) &&
+    (trouble === 'short' || uniform(r) < (style === 'heldNear' ? PAIRING.shortShare.heldNear : PAIRING.shortShare.other));
   const whole = { atS: short ? first + between(r, 3, 6) : first, code: answering.id, sensorId: answering.id };
   const answers = short ? [{ atS: first, code: answering.id.slice(0, 4), sensorId: answering.id }, whole] : [whole];
   monitor.capture = { position, style, handled: handled.id, startS: state.nowS, waitS, answers: silent ? [] : answers };
@@ -124,7 +127,8 @@ export function captureView(state: BenchState, capture: BenchCapture): CaptureVi
   const elapsedS = state.nowS - capture.startS;
   const heard = capture.answers.filter((a) => a.atS <= state.nowS && a.atS <= capture.startS + capture.waitS);
   const code = heard.at(-1)?.code ?? '';
-  const outcome = code.length === 6 ? 'whole' : code !== '' ? 'short' : elapsedS >= capture.waitS ? 'timedOut' : 'waiting';
+  const outcome =
+    code.length === 6 || isSensorKey(code) ? 'whole' : code !== '' ? 'short' : elapsedS >= capture.waitS ? 'timedOut' : 'waiting';
   return {
     position: capture.position,
     style: capture.style,

@@ -74,6 +74,8 @@ export interface BenchState {
   altitudeM: number;
   wheels: BenchWheel[];
   sensors: BenchSensor[];
+  /** Its loose sensors have no ID that a display would show. */
+  noIds?: boolean;
   /** Asleep, sensors send a life sign now and then. */
   lifeSigns?: boolean;
   /** Letters of units whose repeater has failed: nothing of them is heard. */

@@ -1,3 +1,4 @@
+import { shownIdOf } from '../pairing/ids.ts';
 import type { RigWheel } from '../rig/positions.ts';
 import type { BoxLine } from './box.ts';
 
@@ -12,7 +13,7 @@ export function inventoryRows(lines: readonly BoxLine[], wheels: readonly RigWhe
   return [
     ...lines.filter((l) => l.have !== undefined).map((l): InventoryRow => [l.item, '', 'box', String(l.have)]),
     ...wheels.flatMap(({ wheel, position }): InventoryRow[] =>
-      wheel.sensor ? [[`${wheel.sensor.kind}Sensor`, wheel.sensor.id, position, '1']] : [],
+      wheel.sensor ? [[`${wheel.sensor.kind}Sensor`, shownIdOf(wheel.sensor) ?? '', position, '1']] : [],
     ),
   ];
 }

@@ -1,5 +1,6 @@
 import type { BookEntry, Sensor, Unit, Wheel } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
+import { isSensorKey } from './ids.ts';
 
 /** The most entries of a unit's history that are kept: the latest. */
 export const MOST_ENTRIES = 400;
@@ -69,6 +70,16 @@ export function openPosition(unit: Unit, position: string, at: string, keep: boo
   if (!keep) return next;
   const { fitted: _fitted, ...sensor } = wheel.sensor;
   return { ...next, loose: [...(next.loose ?? []), sensor] };
+}
+
+/**
+ * Note the ID of a sensor that was paired without one. What was recorded of it stays where it is.
+ * @throws FieldError at `/position` when no such sensor is there
+ */
+export function addShownId(unit: Unit, position: string, shownId: string): Unit {
+  const { sensor } = wheelAt(unit, position);
+  if (!sensor || !isSensorKey(sensor.id)) throw new FieldError('/position', `${position} has no sensor without an ID`);
+  return change(unit, position, (w) => ({ ...w, sensor: { ...sensor, shownId } }));
 }
 
 /** Move a sensor to another wheel of the unit; one that is there goes the other way. */

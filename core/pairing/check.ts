@@ -21,6 +21,9 @@ export interface CheckPosition {
   factoryPosition?: string | undefined;
 }
 
+/** A position shows a pressure; the ID of its sensor isn't known. */
+export const HEARD = 'HEARD';
+
 /**
  * Step through all positions as a monitor does: every one full, none twice, none short, none left open, each what the book says.
  * A factory-coded sensor reports its own position wherever it is screwed on: on another wheel that is reported.
@@ -33,6 +36,8 @@ export function finalCheck(positions: readonly CheckPosition[]): CheckFinding[] 
     if (code === null) out.push({ position, code: 'notRead' });
     else if (code === '' || code === OPEN_ID) {
       if (book !== null) out.push({ position, code: 'open', wanted: book });
+    } else if (code === HEARD) {
+      if (book === null) out.push({ position, code: 'differs' });
     } else if (code.length < 6) out.push({ position, code: 'short', ...(book === null ? {} : { wanted: book }) });
     else {
       const first = seen.get(code);

@@ -1,6 +1,7 @@
 import type { SensorKind } from '#schema/common.ts';
 import type { PairingStyle } from '#schema/unit.ts';
 import { isMotorcycle, placeOf, type RigWheel } from '../rig/positions.ts';
+import type { Shows } from './signs.ts';
 
 export const PAIRING_STYLES = [
   'heldNear',
@@ -26,6 +27,7 @@ export type BeforeStep =
   | 'rightList'
   | 'tray'
   | 'toolReady'
+  | 'errorTone'
   | 'zeroExpected';
 
 /** One thing to do at a wheel. */
@@ -46,10 +48,14 @@ export interface GuideStep {
     | 'seen';
 }
 
+/** What is left to do when every wheel is paired. */
+export type AfterStep = 'saveOnce' | 'leaveMenu';
+
 export interface StyleGuide {
   style: PairingStyle;
   before: BeforeStep[];
   steps: GuideStep[];
+  after: AfterStep[];
   /** How long to wait for an answer, s, before it counts as none. */
   waitS: number;
   /** What to do then: off the valve for so long, and again; null: simply again. */
@@ -59,7 +65,7 @@ export interface StyleGuide {
 }
 
 /** How long each style waits (90 s, off 10 s: common practice, no source; the others assumed). */
-const guides: Record<PairingStyle, Omit<StyleGuide, 'style' | 'before'>> = {
+const guides: Record<PairingStyle, Omit<StyleGuide, 'style' | 'before' | 'after'>> = {
   heldNear: { steps: steps('open', 'holdNear', 'read', 'save'), waitS: 30, offS: null, onTheWheel: false },
   screwedOn: { steps: steps('open', 'screwOn', 'wait', 'read', 'save'), waitS: 60, offS: 10, onTheWheel: true },
   cellIn: { steps: steps('open', 'cellIn', 'wait', 'read', 'save'), waitS: 30, offS: 10, onTheWheel: false },
@@ -82,6 +88,8 @@ export interface GuideQuestion {
   /** The monitor holds several vehicles' lists. */
   lists: number;
   factoryCoded: boolean;
+  /** What the monitor shows; left out: IDs, saved one by one. */
+  shows?: Shows;
 }
 
 /** The guide of a style: what to see to first, and what to do at every wheel. */
@@ -95,9 +103,19 @@ export function styleGuide(q: GuideQuestion): StyleGuide {
   if (q.lists > 1 && q.style !== 'factory') before.push('rightList');
   if (q.style === 'factory') before.push('tray');
   if (q.style === 'wakeTool') before.push('toolReady');
+  // An error beep is taken for a yes by whoever never heard one.
+  if (q.shows?.signs.includes('beep') && q.style !== 'factory') before.push('errorTone');
   if (!guide.onTheWheel) before.push('zeroExpected');
   if (!q.limitsFirst) before.push('limitsAfter');
-  return { style: q.style, before, ...guide };
+  const saves = guide.steps.some((s) => s.code === 'save');
+  const save = q.shows?.save ?? 'each';
+  return {
+    style: q.style,
+    before,
+    ...guide,
+    steps: save === 'each' ? guide.steps : guide.steps.filter((s) => s.code !== 'save'),
+    after: saves && save === 'end' ? ['saveOnce'] : saves && save === 'none' ? ['leaveMenu'] : [],
+  };
 }
 
 /** Why a style cannot be used with a sensor of a kind. */

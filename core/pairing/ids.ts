@@ -1,5 +1,18 @@
+import type { Sensor } from '#schema/unit.ts';
+
 /** What a monitor shows at an open position. */
 export const OPEN_ID = 'FFFFFF';
+
+/** Whether a sensor is kept under a key of our own: its ID wasn't known when it was paired. */
+export const isSensorKey = (id: string): boolean => id.length === 12 && id.startsWith('K');
+
+/** A new key from at least 11 random bytes. */
+export const sensorKey = (random: ArrayLike<number>): string =>
+  `K${Array.from({ length: 11 }, (_, i) => ((random[i] ?? 0) % 36).toString(36)).join('')}`.toUpperCase();
+
+/** A sensor's ID as a display shows it; null while it isn't known. */
+export const shownIdOf = (sensor: Pick<Sensor, 'id' | 'shownId'>): string | null =>
+  sensor.shownId ?? (isSensorKey(sensor.id) ? null : sensor.id);
 
 /** What is wrong with a typed ID. */
 export type IdFault = 'empty' | 'short' | 'long' | 'letters' | 'open';

@@ -97,7 +97,7 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
       const { fitting, sensor } = w.wheel;
       return {
         position: w.position,
-        sensorId: sensor?.id ?? null,
+        sensorId: sensor ? (sensor.shownId ?? sensor.id) : null,
         kind: sensor?.kind ?? null,
         stem: w.wheel.stem ?? null,
         override: w.wheel.fitOverride ? `${w.wheel.fitOverride.words} (${w.wheel.fitOverride.at.slice(0, 10)})` : null,

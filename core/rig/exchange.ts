@@ -45,7 +45,11 @@ export function sensorsOf(unit: NewUnit): { pointer: string; wheel: Pick<Wheel, 
 /** The unit without some of its sensors, or without any. */
 export function withoutSensors<T extends NewUnit>(unit: T, drop: (id: string) => boolean = () => true): T {
   const copy = JSON.parse(JSON.stringify(unit)) as T;
-  for (const { wheel } of sensorsOf(copy)) if (wheel.sensor && drop(wheel.sensor.id.toUpperCase())) wheel.sensor = null;
+  for (const { wheel } of sensorsOf(copy)) {
+    const { sensor } = wheel;
+    if (sensor && (drop(sensor.id.toUpperCase()) || (sensor.shownId !== undefined && drop(sensor.shownId.toUpperCase()))))
+      wheel.sensor = null;
+  }
   // What lies loose and what once was belongs to the unit it was noted for.
   delete copy.loose;
   delete copy.idBook;

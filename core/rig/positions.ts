@@ -151,11 +151,18 @@ export function faultsOf(unit: Pick<Unit, 'axles' | 'spares' | 'wheelSets'>): Un
   const sensors = new Map<string, string>();
   const seeSensor = (wheel: Pick<Wheel, 'position' | 'sensor'>, pointer: string) => {
     if (!wheel.sensor) return;
-    const id = wheel.sensor.id.toUpperCase();
-    const first = sensors.get(id);
-    if (first) {
-      faults.push({ pointer: `${pointer}/sensor/id`, code: 'sensorTwice', text: `${id} is already the sensor of ${first}` });
-    } else sensors.set(id, wheel.position);
+    for (const field of ['id', 'shownId'] as const) {
+      const id = wheel.sensor[field]?.toUpperCase();
+      if (id === undefined) continue;
+      const first = sensors.get(id);
+      if (first) {
+        faults.push({
+          pointer: `${pointer}/sensor/${field}`,
+          code: 'sensorTwice',
+          text: `${id} is already the sensor of ${first}`,
+        });
+      } else sensors.set(id, wheel.position);
+    }
   };
   const seeSettings = (settings: Axle['settings'], pointer: string) => {
     for (const [state, setting] of Object.entries(settings)) {

@@ -13,6 +13,7 @@ import {
   gasC,
   gaugeKpa,
   inflate,
+  layOut,
   sensorById,
   unfitSensor,
   wheelAt,
@@ -303,7 +304,7 @@ export class BenchService {
     command: BenchCommand,
   ): Promise<{ bench: BenchView; saved?: SaveAnswer | PressAnswer; code?: string }> {
     await this.#stepping;
-    if (command.action === 'open') await this.#open(rigId);
+    if (command.action === 'open') await this.#open(rigId, command.ids);
     else if (command.action === 'close') await this.#close(rigId);
     else {
       const bench = this.#benches.get(rigId);
@@ -446,8 +447,14 @@ export class BenchService {
     }
   }
 
-  async #open(rigId: string): Promise<void> {
-    if (this.#benches.has(rigId)) return;
+  async #open(rigId: string, ids: boolean | undefined): Promise<void> {
+    const open = this.#benches.get(rigId);
+    if (open) {
+      if (ids === undefined) return;
+      layOut(open.state, ids);
+      await inTransaction(this.#db, (raw) => this.#save(raw, rigId, open));
+      return;
+    }
     const { rig, units } = this.#watch.rigWithUnits(rigId);
     const last = this.#watch.view(rigId).wheels.reduce((ms, w) => (w.time === null ? ms : Math.max(ms, Date.parse(w.time))), 0);
     const state = createBench({
@@ -456,6 +463,7 @@ export class BenchService {
       ...START,
       wheels: benchWheels(units, rig.loadState),
     });
+    layOut(state, ids ?? true);
     await this.adopt(rigId, state, false, 10);
   }
 

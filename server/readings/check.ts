@@ -27,11 +27,18 @@ export function checkReading(value: unknown, nowMs: number, history: boolean): C
   const valid = validators.reading;
   if (!valid(value)) return explain(valid.errors);
   const r = value as Reading;
+  if ((r.sensorId === undefined) === (r.wheel === undefined))
+    return [
+      r.wheel
+        ? { pointer: '/wheel', detail: 'name the sensor or the wheel, not both' }
+        : { pointer: '/sensorId', detail: 'is missing: name the sensor, or the wheel it is on' },
+    ];
   const ms = Date.parse(r.time);
   const faults = history ? null : timeFaults(ms, nowMs);
   if (faults) return faults;
   return {
-    sensorId: r.sensorId.toUpperCase(),
+    sensorId: r.sensorId?.toUpperCase() ?? '',
+    ...(r.wheel ? { wheel: r.wheel } : {}),
     ms,
     pressureKpa: r.pressureKpa,
     tempC: r.tempC,

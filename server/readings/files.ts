@@ -196,6 +196,7 @@ export function fileHandlers(
         if (!w.wheel.sensor) continue;
         sensors.set(w.position, w.wheel.sensor.id);
         sensors.set(w.wheel.sensor.id, w.wheel.sensor.id);
+        if (w.wheel.sensor.shownId !== undefined) sensors.set(w.wheel.sensor.shownId, w.wheel.sensor.id);
       }
       const job = query.job ?? '';
       const intake = new FileIntake(m, sensors, watch, now());

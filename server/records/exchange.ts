@@ -1,5 +1,7 @@
+import { randomBytes } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
+import { isSensorKey, sensorKey } from '#core/pairing/ids.ts';
 import { exportRig, sensorsOf, withoutSensors } from '#core/rig/exchange.ts';
 import { faultsOf } from '#core/rig/positions.ts';
 import type { ImportPreview, RigExport } from '#schema/exchange.ts';
@@ -41,14 +43,28 @@ function takenOf(raw: Database, doc: RigExport): ImportPreview['taken'] {
   );
   return doc.units.flatMap((unit, i) =>
     sensorsOf(unit).flatMap(({ wheel, pointer }) => {
-      const id = wheel.sensor?.id.toUpperCase();
-      const row = id === undefined ? undefined : (holder.get(id) as { position: string; name: string } | undefined);
-      return row && id
-        ? [{ pointer: `/units/${i}${pointer}/sensor/id`, sensorId: id, by: `${row.name}, wheel ${row.position}` }]
-        : [];
+      const { sensor } = wheel;
+      if (!sensor) return [];
+      return (['id', 'shownId'] as const).flatMap((field) => {
+        const id = sensor[field]?.toUpperCase();
+        // A key of our own is replaced by a new one instead.
+        const row =
+          id === undefined || isSensorKey(id) ? undefined : (holder.get(id) as { position: string; name: string } | undefined);
+        return row && id
+          ? [{ pointer: `/units/${i}${pointer}/sensor/${field}`, sensorId: id, by: `${row.name}, wheel ${row.position}` }]
+          : [];
+      });
     }),
   );
 }
+
+/** The unit with new keys for its sensors that have no ID: the old ones belong to the rig the document was made of. */
+function withNewKeys(unit: NewUnit): NewUnit {
+  const next = structuredClone(unit);
+  for (const { wheel } of sensorsOf(next)) if (wheel.sensor && isSensorKey(wheel.sensor.id)) wheel.sensor.id = newKey();
+  return next;
+}
+const newKey = () => sensorKey(randomBytes(11));
 
 /** Photos that a document carries and its units name, by their id in the document. */
 const photosIn = (doc: RigExport): [string, string][] => {
@@ -135,7 +151,7 @@ export function exchangeHandlers(
         }
         const ids = new Set(taken.map((t) => t.sensorId));
         const unitIds = doc.units.map((u) => {
-          const free = withoutSensors(u, (id) => ids.has(id));
+          const free = withNewKeys(withoutSensors(u, (id) => ids.has(id)));
           return createUnit(raw, withPhotos(free, kept), at).id;
         });
         const known = doc.monitor && listRecords<Monitor>(raw, 'monitors').find((m) => sameMonitor(m, doc.monitor));

@@ -8,7 +8,11 @@ import { createRecord, deleteRecord, listRecords, replaceRecord, restoreRecord }
 
 const upperIds = <T extends NewUnit>(unit: T): T => {
   const copy = structuredClone(unit);
-  for (const { wheel } of sensorsOf(copy)) if (wheel.sensor) wheel.sensor.id = wheel.sensor.id.toUpperCase();
+  for (const { wheel } of sensorsOf(copy)) {
+    if (!wheel.sensor) continue;
+    wheel.sensor.id = wheel.sensor.id.toUpperCase();
+    if (wheel.sensor.shownId !== undefined) wheel.sensor.shownId = wheel.sensor.shownId.toUpperCase();
+  }
   return copy;
 };
 
@@ -28,14 +32,17 @@ function placeSensors(raw: Database, unit: Unit): void {
   const errors: FieldProblem[] = [];
   for (const { wheel, pointer, set } of sensorsOf(unit)) {
     if (!wheel.sensor) continue;
-    const { id } = wheel.sensor;
-    const taken = other.get(id) as { position: string; name: string } | undefined;
-    if (taken) {
-      errors.push({
-        pointer: `${pointer}/sensor/id`,
-        detail: `${id} is already the sensor of ${taken.name}, wheel ${taken.position}`,
-      });
-    } else insert.run(id, unit.id, set === undefined ? wheel.position : `${wheel.position} of the ${set} set`);
+    for (const field of ['id', 'shownId'] as const) {
+      const id = wheel.sensor[field];
+      if (id === undefined) continue;
+      const taken = other.get(id) as { position: string; name: string } | undefined;
+      if (taken) {
+        errors.push({
+          pointer: `${pointer}/sensor/${field}`,
+          detail: `${id} is already the sensor of ${taken.name}, wheel ${taken.position}`,
+        });
+      } else insert.run(id, unit.id, set === undefined ? wheel.position : `${wheel.position} of the ${set} set`);
+    }
   }
   if (errors.length > 0) throw badInput(errors, 'A sensor is on one wheel only');
 }

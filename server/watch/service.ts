@@ -42,6 +42,8 @@ export class WatchService {
   #watched = new Map<string, Watched>();
   /** Sensor to the rigs and wheels that hold it; sensors of units in no rig have an empty list. */
   #places: Places = new Map();
+  /** IDs that were seen later of sensors that are kept under a key. */
+  #keys = new Map<string, string>();
   #prepared: Statements | null = null;
 
   constructor(db: Knex, hub: LiveHub, now: () => number) {
@@ -79,8 +81,13 @@ export class WatchService {
 
   #indexSensors(units: readonly Unit[]): void {
     this.#places = new Map();
+    this.#keys = new Map();
     for (const unit of units) {
-      for (const w of wheelsOf([unit])) if (w.wheel.sensor) this.#places.set(w.wheel.sensor.id, []);
+      for (const { wheel } of wheelsOf([unit])) {
+        if (!wheel.sensor) continue;
+        this.#places.set(wheel.sensor.id, []);
+        if (wheel.sensor.shownId !== undefined) this.#keys.set(wheel.sensor.shownId, wheel.sensor.id);
+      }
     }
     for (const [rigId, watched] of this.#watched) {
       for (const w of watched.wheels)
@@ -179,6 +186,14 @@ export class WatchService {
     this.#indexSensors([...units.values()]);
   }
 
+  /** Find what the sensor is kept under where a reading names its wheel, or an ID that was seen later. */
+  #settle(readings: readonly CheckedReading[]): void {
+    for (const r of readings) {
+      if (r.wheel) r.sensorId = this.#watched.get(r.wheel.rigId)?.byPosition.get(r.wheel.position)?.wheel.sensor?.id ?? '';
+      else if (this.#keys.size > 0) r.sensorId = this.#keys.get(r.sensorId) ?? r.sensorId;
+    }
+  }
+
   /**
    * Store readings and show them to the watch.
    * @param onlyRig for a bench: its rig alone judges them
@@ -190,6 +205,7 @@ export class WatchService {
     options: { onlyRig?: string; also?: (raw: Database) => void } = {},
   ): Promise<Counts> {
     return this.#change((raw, changes) => {
+      this.#settle(readings);
       const counts = storeAndJudge(
         this.#statements,
         this.#places,

@@ -4,7 +4,10 @@ import type { ReadingSource } from '#schema/reading.ts';
 
 /** A reading that passed its checks. */
 export interface CheckedReading {
+  /** What its sensor is kept under; empty while only its wheel is known. */
   sensorId: string;
+  /** The wheel that was named instead of a sensor. */
+  wheel?: { rigId: string; position: string };
   ms: number;
   pressureKpa: number;
   /** Null: a typed figure without one. */

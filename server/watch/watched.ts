@@ -162,7 +162,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
   const busy = watched.watch.busySinceMs !== null && heard && lastHeard(watched) > nowMs - WATCH.busyWindowMs;
   return {
     position,
-    sensorId: w.wheel.sensor?.id ?? null,
+    sensorId: w.wheel.sensor?.shownId ?? w.wheel.sensor?.id ?? null,
     sensorKind: kind,
     state: stateOf(memory, nowMs, busy && w.place !== 'S', {
       waitsFitting: w.wheel.sensor?.fitted === false,

@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
+import { isSensorKey, shownIdOf } from '#core/pairing/ids.ts';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
-import type { MassUnit, Typed } from '#schema/unit.ts';
+import type { MassUnit, Sensor, Typed } from '#schema/unit.ts';
 import { usePreferences } from '../state/preferences.ts';
 
 /** Decimals that make sense on a tire: a tenth of a psi, a hundredth of a bar, a whole kPa. */
@@ -63,8 +64,12 @@ export function useFormat(): Format {
   return useMemo(() => makeFormat(pressure, temp, mass), [pressure, temp, mass]);
 }
 
-/** An ID as it is read off a monitor: in pairs. */
-export const inPairs = (id: string): string => (id.match(/.{1,2}/g) ?? []).join(' ');
+/** An ID as it is read off a monitor: in pairs. A sensor that is kept under a key has none that anybody has seen. */
+export const inPairs = (id: string): string => (isSensorKey(id) ? 'no ID' : (id.match(/.{1,2}/g) ?? []).join(' '));
+
+/** A sensor by the ID a display shows of it. */
+export const idText = (sensor: Pick<Sensor, 'id' | 'shownId'> | null): string =>
+  sensor === null ? '' : inPairs(shownIdOf(sensor) ?? sensor.id);
 
 /**
  * The length a person typed, m: in metres unless feet are said ("21 ft", "21'", "21 ft 6 in").

@@ -6,7 +6,7 @@ import { KPA_PER_PSI } from '#core/units/units.ts';
 import type { Fitting as FittingNotes, Unit } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { inPairs, parseNumber, useFormat } from '../../parts/format.ts';
+import { idText, parseNumber, useFormat } from '../../parts/format.ts';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { placeInWords } from '../../parts/words.ts';
@@ -189,7 +189,7 @@ export default function Fitting() {
               <p className="text-[14px] text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
               <p className="text-[15px]">
                 {kind === 'flowThrough' ? 'Flow-through' : kind === 'cap' ? 'Cap' : 'Internal'}{' '}
-                <b className="figure text-[19px]">{inPairs(wheel.wheel.sensor?.id ?? '')}</b>
+                <b className="figure text-[19px]">{idText(wheel.wheel.sensor)}</b>
               </p>
             </div>
             <div className="max-sm:hidden">

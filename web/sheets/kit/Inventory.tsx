@@ -4,7 +4,7 @@ import { BOX_ITEMS, type BoxLine } from '#core/kit/box.ts';
 import { INVENTORY_HEAD, inventoryRows, type ReadInventory, readInventory } from '#core/kit/inventory.ts';
 import type { Unit } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
-import { inPairs } from '../../parts/format.ts';
+import { idText } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { toast, toastError } from '../../state/toast.ts';
@@ -102,7 +102,7 @@ export default function Inventory({ lines }: { lines: readonly BoxLine[] }) {
                 return (
                   <tr key={w.position}>
                     <td className="font-semibold">{w.position}</td>
-                    <td className="narrow whitespace-nowrap">{inPairs(sensor.id)}</td>
+                    <td className="narrow whitespace-nowrap">{idText(sensor)}</td>
                     <td>{sensor.kind === 'flowThrough' ? 'flow-through' : sensor.kind}</td>
                     <td>
                       <SavedField

@@ -1,4 +1,5 @@
 import { useRef } from 'react';
+import { shownIdOf } from '#core/pairing/ids.ts';
 import { inPairs } from '../../parts/format.ts';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { useRig } from '../../state/useRig.ts';
@@ -68,7 +69,7 @@ export default function Labels() {
                   {w.position}
                 </text>
                 <text x={x + LABEL.width - 3} y={y + 9} fontSize="5" fontWeight="600" textAnchor="end" fill="#000">
-                  {w.wheel.sensor ? inPairs(w.wheel.sensor.id) : '__ __ __'}
+                  {w.wheel.sensor ? inPairs(shownIdOf(w.wheel.sensor) ?? '') : '__ __ __'}
                 </text>
                 <SmallPlan
                   units={units}

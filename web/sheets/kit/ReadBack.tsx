@@ -1,7 +1,9 @@
+import { shownIdOf } from '#core/pairing/ids.ts';
+import { showsOf } from '#core/pairing/signs.ts';
 import { convert } from '#core/units/units.ts';
 import { useMonitors } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
-import { inPairs, parseNumber, useFormat } from '../../parts/format.ts';
+import { idText, inPairs, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { holders } from '../../state/holders.ts';
@@ -72,7 +74,10 @@ export default function ReadBack() {
     differs.push(`${code} ${field}: key ${planned.toFixed(digits)} ${unit} instead of ${n} ${unit}`);
     return `plan ${planned.toFixed(digits)}`;
   };
-  const idRows = wheels.map((w) => ({ w, verdict: judgeId(w.position, w.wheel.sensor?.id) }));
+  const { ids } = showsOf(monitor, rig.pairing);
+  const idRows = ids
+    ? wheels.map((w) => ({ w, verdict: judgeId(w.position, (w.wheel.sensor && shownIdOf(w.wheel.sensor)) ?? undefined) }))
+    : [];
   const limitRows = list.map((h) => ({
     h,
     low: judgeLimit(h.code, 'low', h.setting.limits?.lowKpa),
@@ -84,7 +89,9 @@ export default function ReadBack() {
         <ol className="mb-4 max-w-[70ch] text-[14.5px]">
           {[
             'Switch the monitor on and wait 10 minutes: do not press anything yet.',
-            'Step through all its positions and type the IDs you see, FFFFFF where a position is open.',
+            ids
+              ? 'Step through all its positions and type the IDs you see, FFFFFF where a position is open.'
+              : 'Step through all its positions and see that each shows a pressure.',
             'Step through its limits and type them too.',
             'Change only what the list beside names.',
           ].map((t, i) => (
@@ -94,14 +101,14 @@ export default function ReadBack() {
             </li>
           ))}
         </ol>
-        <div className="overflow-x-auto">
+        <div className={ids ? 'overflow-x-auto' : 'hidden'}>
           <table className="sheet-table">
             <HeadRow names={['Wheel', 'In the plan', 'On the monitor', 'So', 'If unknown: kind, age']} />
             <tbody>
               {idRows.map(({ w, verdict }) => (
                 <tr key={w.position}>
                   <td className="font-semibold">{w.position}</td>
-                  <td className="narrow whitespace-nowrap">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</td>
+                  <td className="narrow whitespace-nowrap">{w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}</td>
                   <td>
                     <input
                       aria-label={`ID that the monitor shows for ${w.position}`}

@@ -17,7 +17,7 @@ import type { ChangeStep } from '#schema/changes.ts';
 import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
 import { keys, unitsOf, useRecords, useUnits } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { inPairs, parseLength, parseNumber } from '../../parts/format.ts';
+import { idText, parseLength, parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
@@ -267,7 +267,7 @@ export default function Layout() {
                 <span className="narrow text-[13px] leading-tight">
                   {w.wheel.stem ? `${w.wheel.stem} stem` : 'stem not said'}
                   <br />
-                  <span className="text-ink2">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'no sensor'}</span>
+                  <span className="text-ink2">{w.wheel.sensor ? idText(w.wheel.sensor) : 'no sensor'}</span>
                 </span>
               </PlainWheel>
             )}

@@ -1,17 +1,20 @@
 import Papa from 'papaparse';
 import { useState } from 'react';
-import { historyOf, moveSensor, openPosition, pairSensor } from '#core/pairing/book.ts';
-import { readId } from '#core/pairing/ids.ts';
+import { addShownId, historyOf, moveSensor, openPosition, pairSensor } from '#core/pairing/book.ts';
+import { readId, shownIdOf } from '#core/pairing/ids.ts';
+import { showsOf } from '#core/pairing/signs.ts';
 import type { RigWheel } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
-import { useRecords } from '../../data/queries.ts';
+import type { Sensor } from '#schema/unit.ts';
+import { ApiProblem } from '../../data/api.ts';
+import { useMonitor, useRecords } from '../../data/queries.ts';
 import { Box, Field, Switch } from '../../parts/controls.tsx';
-import { inPairs } from '../../parts/format.ts';
+import { idText, inPairs } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { kinds } from './Setup.tsx';
-import { usePairing } from './usePairing.ts';
+import { freshKey, usePairing } from './usePairing.ts';
 import { idFaultWords, styleNames, whyLeft } from './words.ts';
 
 const kindNames: Record<SensorKind, string> = { cap: 'cap', flowThrough: 'flow-through', internal: 'internal' };
@@ -22,7 +25,7 @@ export function BookPart() {
   const { rig, units, wheels } = useRig();
   const { change } = usePairing();
   const { changeUnit } = useRecords();
-  const [open, setOpen] = useState<{ wheel: RigWheel; what: 'move' | 'replace' | 'history' } | null>(null);
+  const [open, setOpen] = useState<{ wheel: RigWheel; what: 'move' | 'replace' | 'history' | 'addId' } | null>(null);
   const loose = units.flatMap((unit) => (unit.loose ?? []).map((sensor) => ({ unit, sensor })));
   const [addTo, setAddTo] = useState(units[0]?.id ?? '');
   const [newId, setNewId] = useState('');
@@ -42,7 +45,7 @@ export function BookPart() {
     try {
       await changeUnit(addTo, (u) => ({ ...u, loose: [...(u.loose ?? []), sensor] }));
       setNewId('');
-      toast(`${inPairs(sensor.id)} is in the spares.`);
+      toast(`${idText(sensor)} is in the spares.`);
     } catch (error) {
       toastError(error);
     }
@@ -74,7 +77,7 @@ export function BookPart() {
                   <td>
                     <b className="figure text-[18px]">{w.position}</b>
                   </td>
-                  <td className="figure text-[20px] font-semibold whitespace-nowrap">{sensor ? inPairs(sensor.id) : 'open'}</td>
+                  <td className="figure text-[20px] font-semibold whitespace-nowrap">{sensor ? idText(sensor) : 'open'}</td>
                   <td className="text-[14px]">
                     {sensor ? kindNames[sensor.kind] : ''}
                     {sensor?.factoryPosition ? `, coded for ${sensor.factoryPosition}` : ''}
@@ -86,6 +89,16 @@ export function BookPart() {
                     <span className="flex flex-wrap justify-end gap-1">
                       {sensor && (
                         <>
+                          {shownIdOf(sensor) === null && (
+                            <button
+                              type="button"
+                              className="btn btn-small"
+                              aria-label={`Add the ID of ${w.position}`}
+                              onClick={() => setOpen({ wheel: w, what: 'addId' })}
+                            >
+                              Add its ID
+                            </button>
+                          )}
                           <button
                             type="button"
                             className="btn btn-small"
@@ -152,7 +165,7 @@ export function BookPart() {
             {loose.map(({ unit, sensor }) => (
               <li key={sensor.id} className="flex items-center justify-between gap-3 border-b border-rule py-2">
                 <span>
-                  <b className="figure text-[18px]">{inPairs(sensor.id)}</b>{' '}
+                  <b className="figure text-[18px]">{idText(sensor)}</b>{' '}
                   <span className="text-[14px] text-ink2">
                     {kindNames[sensor.kind]}, with {unit.name}
                   </span>
@@ -160,14 +173,14 @@ export function BookPart() {
                 <button
                   type="button"
                   className="btn btn-small"
-                  aria-label={`Forget ${inPairs(sensor.id)}`}
+                  aria-label={`Forget ${idText(sensor)}`}
                   onClick={() =>
                     void changeUnit(unit.id, ({ loose: own, ...u }) => {
                       const rest = (own ?? []).filter((s) => s.id !== sensor.id);
                       return rest.length > 0 ? { ...u, loose: rest } : u;
                     }).then(
                       () =>
-                        toast(`${inPairs(sensor.id)} is out of the book.`, {
+                        toast(`${idText(sensor)} is out of the book.`, {
                           undo: async () => {
                             await changeUnit(unit.id, (u) => ({ ...u, loose: [...(u.loose ?? []), sensor] })).catch(toastError);
                           },
@@ -251,28 +264,23 @@ export function BookPart() {
           </div>
         </Box>
       )}
+      {open?.what === 'addId' && <AddIdBox wheel={open.wheel} onClose={() => setOpen(null)} />}
       {open?.what === 'replace' && <ReplaceBox wheel={open.wheel} loose={loose} onClose={() => setOpen(null)} />}
     </>
   );
 }
 
 /** Another sensor for a wheel: one at hand, or a new one by its ID. */
-function ReplaceBox({
-  wheel,
-  loose,
-  onClose,
-}: {
-  wheel: RigWheel;
-  loose: readonly { sensor: { id: string; kind: SensorKind } }[];
-  onClose: () => void;
-}) {
+function ReplaceBox({ wheel, loose, onClose }: { wheel: RigWheel; loose: readonly { sensor: Sensor }[]; onClose: () => void }) {
+  const { rig } = useRig();
+  const shows = showsOf(useMonitor(rig), rig.pairing);
   const { pair } = usePairing();
   const [id, setId] = useState('');
   const [kind, setKind] = useState<SensorKind>(wheel.wheel.sensor?.kind ?? 'cap');
   const [fault, setFault] = useState<string | null>(null);
-  const put = async (newId: string, newKind: SensorKind) => {
+  const put = async (sensor: Sensor) => {
     try {
-      await pair(wheel, { id: newId, kind: newKind }, null);
+      await pair(wheel, sensor, null);
       onClose();
     } catch (error) {
       setFault(error instanceof Error ? error.message : String(error));
@@ -285,8 +293,8 @@ function ReplaceBox({
       {loose.length > 0 && (
         <div className="mb-4 flex flex-wrap gap-2">
           {loose.map(({ sensor }) => (
-            <button key={sensor.id} type="button" className="btn" onClick={() => void put(sensor.id, sensor.kind)}>
-              {inPairs(sensor.id)}, {kindNames[sensor.kind]}
+            <button key={sensor.id} type="button" className="btn" onClick={() => void put(sensor)}>
+              {idText(sensor)}, {kindNames[sensor.kind]}
             </button>
           ))}
         </div>
@@ -297,7 +305,7 @@ function ReplaceBox({
           e.preventDefault();
           const wrong = idFaultWords(read);
           setFault(wrong);
-          if (wrong === null && read.id) void put(read.id, kind);
+          if (wrong === null && read.id) void put({ id: read.id, kind });
         }}
       >
         <Field
@@ -309,10 +317,50 @@ function ReplaceBox({
         />
         <div className="mt-3 flex flex-wrap items-center gap-3">
           <Switch label="Kind of the new sensor" value={kind} options={kinds} onChange={setKind} />
-          <button type="submit" className="btn btn-solid">
+          <button type="submit" className={`btn ${shows.ids ? 'btn-solid' : ''}`}>
             {wheel.wheel.sensor ? 'Replace it, the old one is retired' : 'Add it'}
           </button>
+          {!shows.ids && (
+            <button type="button" className="btn btn-solid" onClick={() => void put({ id: freshKey(), kind })}>
+              {wheel.wheel.sensor ? 'Replace it without an ID' : 'Add it without an ID'}
+            </button>
+          )}
         </div>
+      </form>
+    </Box>
+  );
+}
+
+/** The ID of a sensor that was paired without one. Its readings and its history stay. */
+function AddIdBox({ wheel, onClose }: { wheel: RigWheel; onClose: () => void }) {
+  const { changeUnit } = useRecords();
+  const [id, setId] = useState('');
+  const [fault, setFault] = useState<string | null>(null);
+  const read = readId(id);
+  const save = async (e: React.FormEvent) => {
+    e.preventDefault();
+    const wrong = idFaultWords(read);
+    setFault(wrong);
+    const shownId = read.id;
+    if (wrong !== null || !shownId) return;
+    try {
+      await changeUnit(wheel.unit.id, (u) => addShownId(u, wheel.local, shownId));
+      toast(`${wheel.position} is ${inPairs(shownId)}. Its readings are kept.`);
+      onClose();
+    } catch (error) {
+      setFault(error instanceof ApiProblem && error.errors[0] ? error.errors[0].detail : String(error));
+    }
+  };
+  return (
+    <Box open title={`ID of the sensor on ${wheel.position}`} onClose={onClose}>
+      <p className="mb-3 text-[14px]">
+        From a reading tool, a program, or the sensor itself. Readings that name this ID then belong to this wheel.
+      </p>
+      <form noValidate onSubmit={(e) => void save(e)} className="flex items-start gap-2">
+        <Field label="Its ID" className="grow" value={id} error={fault ?? undefined} onChange={(e) => setId(e.target.value)} />
+        <button type="submit" className="btn btn-solid mt-[22px]">
+          Add it
+        </button>
       </form>
     </Box>
   );

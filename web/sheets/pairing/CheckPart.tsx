@@ -1,9 +1,12 @@
 import { useState } from 'react';
-import { type CheckPosition, finalCheck } from '#core/pairing/check.ts';
-import { OPEN_ID } from '#core/pairing/ids.ts';
-import { useBench } from '../../data/queries.ts';
+import { Link } from 'react-router';
+import { type CheckPosition, finalCheck, HEARD } from '#core/pairing/check.ts';
+import { OPEN_ID, shownIdOf } from '#core/pairing/ids.ts';
+import { showsOf } from '#core/pairing/signs.ts';
+import { settingOf } from '#core/rig/positions.ts';
+import { useBench, useMonitor } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
-import { inPairs } from '../../parts/format.ts';
+import { idText, inPairs, useFormat } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -12,19 +15,22 @@ import { findingWords, styleNames } from './words.ts';
 /** All positions, stepped through as the monitor does; what is found; and the sheet to print. */
 export function CheckPart() {
   const { rig, wheels } = useRig();
+  const f = useFormat();
   const bench = useBench(rig.id).data;
   const practising = bench?.open === true;
   const key = `pairing.check.${rig.id}`;
   const [typed, setTyped, dropTyped] = useDraft<Record<string, string>>(key, {});
   const [at, setAt] = useState(0);
   const put = (position: string, shows: string) => setTyped({ ...typed, [position]: shows });
-  const showsAt = (position: string): string | null =>
-    practising ? (bench?.monitor?.saved[position] ?? OPEN_ID) : (typed[position] ?? null);
+  const monitor = useMonitor(rig);
+  const shows = showsOf(monitor, rig.pairing);
+  const savedAt = (position: string): string => bench?.monitor?.saved[position] ?? OPEN_ID;
+  const showsAt = (position: string): string | null => (practising ? savedAt(position) : (typed[position] ?? null));
   const positions = wheels.map(
     (w): CheckPosition => ({
       position: w.position,
       shows: showsAt(w.position),
-      book: w.wheel.sensor?.id ?? null,
+      book: w.wheel.sensor ? (practising ? w.wheel.sensor.id : (shownIdOf(w.wheel.sensor) ?? w.wheel.sensor.id)) : null,
       factoryPosition: w.wheel.sensor?.factoryPosition,
     }),
   );
@@ -32,7 +38,10 @@ export function CheckPart() {
   const wrong = findings.filter((x) => x.code !== 'notRead');
   const unread = findings.filter((x) => x.code === 'notRead').length;
   const wheel = wheels[at] ?? wheels[0];
-  const book = wheel?.wheel.sensor?.id ?? OPEN_ID;
+  const sensor = wheel?.wheel.sensor ?? null;
+  const book = sensor ? (shownIdOf(sensor) ?? HEARD) : OPEN_ID;
+  const cold = wheel && settingOf(wheel, rig.loadState).cold;
+  const bare = sensor !== null && shownIdOf(sensor) === null;
   const next = () => setAt((i) => (i + 1) % wheels.length);
   if (!wheel) return null;
   return (
@@ -43,14 +52,39 @@ export function CheckPart() {
             Position {at + 1} of {wheels.length}, {placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}
           </p>
           <p className="figure mt-1 text-[56px] leading-none font-bold">{wheel.position}</p>
-          <p className="figure mt-2 text-[44px] leading-none font-semibold">
-            {inPairs(practising ? (showsAt(wheel.position) ?? OPEN_ID) : book)}
-          </p>
-          <p className="mt-1 text-[14px] text-ink2">
-            {practising
-              ? `on the practice monitor; the book says ${inPairs(book)}`
-              : 'says the book. Does the monitor show the same?'}
-          </p>
+          {bare || !shows.ids ? (
+            <>
+              <p className="figure mt-2 text-[34px] leading-none font-semibold">
+                {practising
+                  ? savedAt(wheel.position) === OPEN_ID
+                    ? 'nothing'
+                    : 'a sensor'
+                  : sensor
+                    ? cold && sensor.fitted !== false
+                      ? `about ${f.pressure(cold.kpa)}?`
+                      : 'a pressure?'
+                    : 'open'}
+              </p>
+              <p className="mt-1 text-[14px] text-ink2">
+                {practising
+                  ? 'on the practice monitor'
+                  : sensor?.fitted === false
+                    ? 'Its sensor isn’t on its valve yet, so 0 is right.'
+                    : 'Step to this position on the monitor. Does it show a pressure that fits this wheel?'}
+              </p>
+            </>
+          ) : (
+            <>
+              <p className="figure mt-2 text-[44px] leading-none font-semibold">
+                {inPairs(practising ? savedAt(wheel.position) : book)}
+              </p>
+              <p className="mt-1 text-[14px] text-ink2">
+                {practising
+                  ? `on the practice monitor; the book says ${inPairs(book)}`
+                  : 'says the book. Does the monitor show the same?'}
+              </p>
+            </>
+          )}
           <div className="mt-4 flex flex-wrap gap-2">
             {practising ? (
               <button type="button" className="btn btn-solid min-h-[52px] grow" onClick={next}>
@@ -65,7 +99,7 @@ export function CheckPart() {
                   next();
                 }}
               >
-                It shows this
+                {bare ? 'It shows one' : 'It shows this'}
               </button>
             )}
             <button
@@ -76,7 +110,19 @@ export function CheckPart() {
               One back
             </button>
           </div>
-          {!practising && (
+          {!practising && bare && (
+            <button
+              type="button"
+              className="btn mt-3 min-h-[52px]"
+              onClick={() => {
+                put(wheel.position, OPEN_ID);
+                next();
+              }}
+            >
+              It shows nothing
+            </button>
+          )}
+          {!practising && !bare && (
             <div className="mt-3">
               <Field
                 label={`It shows something else at ${wheel.position}`}
@@ -97,7 +143,20 @@ export function CheckPart() {
           ) : unread > 0 ? (
             <p className="text-[15px]">{unread === 1 ? 'One position to go.' : `${unread} positions to go.`}</p>
           ) : (
-            <p className="text-[17px] font-semibold">Every position is as it should be: full, none twice, none short.</p>
+            <p className="text-[17px] font-semibold">
+              {shows.ids
+                ? 'Every position is as it should be: full, none twice, none short.'
+                : 'Every position shows a sensor that was paired to it.'}
+            </p>
+          )}
+          {!shows.ids && (
+            <p className="mt-2 max-w-[60ch] text-[14px]">
+              Without IDs two wheels of the same pressure could be swapped and look right.{' '}
+              <Link className="underline underline-offset-3" to="?part=detective">
+                The detective proves which is which
+              </Link>
+              : a little air out of the fewest wheels.
+            </p>
           )}
         </div>
         {!practising && Object.keys(typed).length > 0 && (
@@ -141,7 +200,7 @@ export function CheckPart() {
                     {w.wheel.sensor?.style ? `; ${styleNames[w.wheel.sensor.style].toLowerCase()}` : ''}
                   </td>
                   <td className="figure text-[18px] font-semibold whitespace-nowrap">
-                    {w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}
+                    {w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}
                   </td>
                   <td className="narrow whitespace-nowrap">{w.wheel.sensor?.pairedAt?.slice(0, 10) ?? ''}</td>
                   <td className="text-[13px]">{found ? (found.code === 'notRead' ? '' : 'look') : 'right'}</td>

@@ -2,7 +2,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { openPosition } from '#core/pairing/book.ts';
 import { needsMetalStem, pairingOrder, styleGuide } from '#core/pairing/guide.ts';
-import { hasDoubtfulDigit, lookAlikes, OPEN_ID, readId } from '#core/pairing/ids.ts';
+import { hasDoubtfulDigit, isSensorKey, lookAlikes, OPEN_ID, readId } from '#core/pairing/ids.ts';
+import { showsOf } from '#core/pairing/signs.ts';
 import { isMotorcycle } from '#core/rig/positions.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
@@ -10,7 +11,7 @@ import type { Rig } from '#schema/unit.ts';
 import { ApiProblem } from '../../data/api.ts';
 import { useBench, useBenchCommand, useMonitor, useRigs } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
-import { inPairs } from '../../parts/format.ts';
+import { idText, inPairs } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, SmallPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
@@ -21,8 +22,8 @@ import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { PracticeMonitor } from './PracticeMonitor.tsx';
 import { kinds } from './Setup.tsx';
-import { placeOfSensor, usePairing } from './usePairing.ts';
-import { idFaultWords, stepWords, styleNames } from './words.ts';
+import { freshKey, placeOfSensor, usePairing } from './usePairing.ts';
+import { afterWords, idFaultWords, signSeen, stepWords, styleNames } from './words.ts';
 
 /** A wait that was begun with a real kit: when, by the clock. */
 interface Wait {
@@ -53,12 +54,14 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     setTyped('');
     setProblem(null);
   };
+  const shows = useMemo(() => showsOf(monitor, pairing), [monitor, pairing]);
   const guide = styleGuide({
     style,
     limitsFirst: pairing.limitsFirst,
     kinds: [pairing.kind ?? 'cap'],
     lists: monitor?.units ?? 1,
     factoryCoded: style === 'factory',
+    shows,
   });
   const usual =
     wheel?.wheel.sensor?.kind ?? units[wheel?.unitIndex ?? 0]?.axles.flatMap((a) => a.wheels).find((w) => w.sensor)?.sensor?.kind;
@@ -129,7 +132,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
       if (saved === 'needsLongPress') {
         soundRefused();
         setProblem('Not kept: this monitor wants a long press.');
-      } else if (saved === 'saved' && code && code.length === 6) await note(code, takeIt);
+      } else if (saved === 'saved' && code && (code.length === 6 || isSensorKey(code))) await note(code, takeIt);
       else if (saved === 'saved') {
         soundRefused();
         setProblem('The monitor took the short code. Open the position again, capture, and wait for all six digits.');
@@ -157,7 +160,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
 
   const practising = bench?.open === true;
   const elsewhere = (id: string | null | undefined) => {
-    const there = id && id.length === 6 ? placeOfSensor(allUnits, id) : null;
+    const there = id && (id.length === 6 || isSensorKey(id)) ? placeOfSensor(allUnits, id) : null;
     if (!there || (there.unit.id === wheel.unit.id && there.position === wheel.local)) return null;
     const own = wheels.find((w) => w.unit.id === there.unit.id && w.local === there.position);
     const others = (rigs.data ?? []).filter((r) => r.unitIds.includes(there.unit.id)).map((r) => r.name);
@@ -188,7 +191,9 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
       : 1;
   const statusText = capture
     ? capture.outcome === 'whole'
-      ? 'all six digits captured'
+      ? shows.ids
+        ? 'all six digits captured'
+        : signSeen(shows)
       : capture.outcome === 'short'
         ? `${capture.code.length} of six so far: wait`
         : capture.outcome === 'timedOut'
@@ -242,11 +247,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
                 selected={w === wheel}
                 paired={w.wheel.sensor !== null}
                 stripe={w.wheel.sensor !== null}
-                label={`${w.position}: ${w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}`}
+                label={`${w.position}: ${w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}`}
                 onSelect={select}
               >
                 <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
-                <span className="narrow text-[13px] max-md:hidden">{w.wheel.sensor ? inPairs(w.wheel.sensor.id) : 'open'}</span>
+                <span className="narrow text-[13px] max-md:hidden">{w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}</span>
               </PlainWheel>
             )}
           />
@@ -277,7 +282,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
         </div>
         <ol className="mt-3">
           {guide.steps.map((s, i) => {
-            const { head, why } = stepWords(s.code, wheel.position, kind);
+            const { head, why } = stepWords(s.code, wheel.position, kind, shows);
             const current = i === stage && !wheel.wheel.sensor;
             return (
               <li
@@ -297,11 +302,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
         <div
           className={`flex items-center justify-between border px-4 py-2 ${timedOut ? 'border-2 border-magenta' : 'border-ink'}`}
           role="status"
-          aria-label="Captured ID"
+          aria-label={shows.ids ? 'Captured ID' : 'What the monitor shows'}
         >
           <span className="figure text-[34px] leading-none font-bold">
-            {inPairs(shown)}
-            {capture && shown.length < 6 && (
+            {shows.ids ? inPairs(shown) : capture?.outcome === 'whole' ? 'taken' : wheel.wheel.sensor ? 'paired' : 'open'}
+            {shows.ids && capture && shown.length < 6 && (
               <span className="text-ink2">
                 {shown.length > 0 ? ' ' : ''}
                 {inPairs('_'.repeat(6 - shown.length))}
@@ -368,7 +373,8 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           <div className="mt-3">
             <Notice tone="act">
               <b>
-                {inPairs(capture?.code ?? read.id ?? '')} is the sensor of {takenBy.name} already.
+                {shows.ids ? `${inPairs(capture?.code ?? read.id ?? '')} is the sensor` : 'That is the sensor'} of {takenBy.name}{' '}
+                already.
               </b>{' '}
               Another sensor answered, now or then. Capture again with the others 3 m away; or, if this one is right,{' '}
               {takenBy.name} must be paired again.
@@ -435,11 +441,24 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
               )}
             </>
           ) : (
-            codes.includes('wait') &&
             !wheel.wheel.sensor && (
-              <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('answer')}>
-                {waited !== null ? 'Count again' : `Count ${guide.waitS} s`}
-              </button>
+              <>
+                {!shows.ids && (
+                  <button
+                    type="button"
+                    className="btn btn-solid min-h-[52px] grow text-[17px]"
+                    disabled={refused}
+                    onClick={() => void note(freshKey(), false)}
+                  >
+                    {wheel.position} is paired
+                  </button>
+                )}
+                {codes.includes('wait') && (
+                  <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('answer')}>
+                    {waited !== null ? 'Count again' : `Count ${guide.waitS} s`}
+                  </button>
+                )}
+              </>
             )
           )}
           {!capture && wheel.wheel.sensor && (
@@ -458,6 +477,15 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </button>
           )}
         </div>
+        {open.length === 0 && guide.after.length > 0 && (
+          <div className="mt-4">
+            <Notice>
+              {guide.after.map((code) => (
+                <p key={code}>{afterWords[code]}</p>
+              ))}
+            </Notice>
+          </div>
+        )}
         {open.length === 0 && (
           <div className="mt-4 flex flex-wrap gap-2">
             <Link className="btn btn-solid" to="?part=check">
@@ -469,48 +497,45 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           </div>
         )}
         {bench && practising ? (
-          <PracticeMonitor bench={bench} style={style} waitS={guide.waitS} run={run} />
+          <PracticeMonitor bench={bench} style={style} waitS={guide.waitS} shows={shows} run={run} />
         ) : (
           <p className="mt-5 border-t border-rule pt-3 text-[14px]">
             Practise with simulated sensors first.{' '}
             <button
               type="button"
               className="btn btn-small ml-1"
-              onClick={() => command.mutate({ action: 'open' }, { onError: toastError })}
+              onClick={() => command.mutate({ action: 'open', ids: shows.ids }, { onError: toastError })}
             >
               Lay out the bench kit
             </button>
           </p>
         )}
-        <form onSubmit={saveTyped} className="mt-6" noValidate>
-          <h2 className="border-b border-ink pb-1">Or type the ID from the monitor</h2>
-          <div className="mt-2 flex items-start gap-2">
-            <Field
-              label={`ID for ${wheel.position}`}
-              className="grow"
-              placeholder="4C A1 E0"
-              autoCapitalize="characters"
-              spellCheck={false}
-              value={typed}
-              onChange={(e) => {
-                setTyped(e.target.value);
-                setProblem(null);
-              }}
-              hint={
-                alike.length > 0
-                  ? `Did you mean ${alike.map(inPairs).join(' or ')}? B and 8, D and 0 look alike.`
-                  : read.corrected.length > 0 && read.id
-                    ? `Read as ${inPairs(read.id)}: ${read.corrected.join(' and ')} taken for a digit.`
-                    : read.id && hasDoubtfulDigit(read.id)
-                      ? `${inPairs(read.id)}: look again at every B and 8, D and 0.`
-                      : undefined
-              }
-            />
-            <button type="submit" className="btn mt-[22px]" disabled={refused}>
-              Save
-            </button>
-          </div>
-        </form>
+        <TypedId closed={!shows.ids} onSubmit={saveTyped}>
+          <Field
+            label={`ID for ${wheel.position}`}
+            className="grow"
+            placeholder="4C A1 E0"
+            autoCapitalize="characters"
+            spellCheck={false}
+            value={typed}
+            onChange={(e) => {
+              setTyped(e.target.value);
+              setProblem(null);
+            }}
+            hint={
+              alike.length > 0
+                ? `Did you mean ${alike.map(inPairs).join(' or ')}? B and 8, D and 0 look alike.`
+                : read.corrected.length > 0 && read.id
+                  ? `Read as ${inPairs(read.id)}: ${read.corrected.join(' and ')} taken for a digit.`
+                  : read.id && hasDoubtfulDigit(read.id)
+                    ? `${inPairs(read.id)}: look again at every B and 8, D and 0.`
+                    : undefined
+            }
+          />
+          <button type="submit" className="btn mt-[22px]" disabled={refused}>
+            Save
+          </button>
+        </TypedId>
         <div className="mt-6 flex flex-col gap-3 xl:hidden">
           {!guide.onTheWheel && <Zeros />}
           <p className="text-[14px]">
@@ -522,6 +547,34 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           <StandSwitch />
         </div>
       </div>
+    </div>
+  );
+}
+
+/** The field for an ID that is read off; folded up where this kit's display shows none. */
+function TypedId({
+  closed,
+  onSubmit,
+  children,
+}: {
+  closed: boolean;
+  onSubmit: (e: React.FormEvent) => void;
+  children: React.ReactNode;
+}) {
+  const form = (
+    <form onSubmit={onSubmit} noValidate>
+      <div className="mt-2 flex items-start gap-2">{children}</div>
+    </form>
+  );
+  return closed ? (
+    <details className="mt-6">
+      <summary>The sensor has its ID printed on it</summary>
+      {form}
+    </details>
+  ) : (
+    <div className="mt-6">
+      <h2 className="border-b border-ink pb-1">Or type the ID from the monitor</h2>
+      {form}
     </div>
   );
 }

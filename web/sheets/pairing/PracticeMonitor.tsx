@@ -1,3 +1,5 @@
+import { OPEN_ID } from '#core/pairing/ids.ts';
+import type { Shows } from '#core/pairing/signs.ts';
 import { BENCH_FACTORS, type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } from '#schema/bench.ts';
 import type { PairingStyle } from '#schema/unit.ts';
 import { Switch } from '../../parts/controls.tsx';
@@ -17,16 +19,25 @@ const act: Record<PairingStyle, (n: number, position: string) => string> = {
 /** Styles in which a loose sensor is taken in the hand. */
 const byHand: readonly PairingStyle[] = ['heldNear', 'screwedOn', 'cellIn', 'phoneFirst', 'factory'];
 
+/** What a display without IDs shows at its position. */
+function displayOf(code: string, position: string, shows: Shows): string {
+  if (code === OPEN_ID) return { allF: inPairs(OPEN_ID), code: position, dashes: '-- --', skipped: 'skipped' }[shows.open];
+  if (code === '') return shows.signs.includes('lamp') ? 'red' : '…';
+  return shows.signs.includes('lamp') ? 'green' : shows.signs.includes('pressure') ? 'a pressure' : 'taken';
+}
+
 /** The simulated monitor and the tray: what the owner would have on the table. */
 export function PracticeMonitor({
   bench,
   style,
   waitS,
+  shows,
   run,
 }: {
   bench: BenchView;
   style: PairingStyle;
   waitS: number;
+  shows: Shows;
   run: (c: BenchCommand) => void;
 }) {
   const { monitor } = bench;
@@ -35,7 +46,7 @@ export function PracticeMonitor({
   const busy = capture !== null && (capture.outcome === 'waiting' || capture.outcome === 'short');
   const labelled = Object.keys(monitor.labels).length;
   const lists = [...new Set(bench.wheels.map((w) => w.position[0] as string))];
-  const code = capture ? capture.code : (monitor.saved[position] ?? 'FFFFFF');
+  const code = capture ? capture.code : (monitor.saved[position] ?? OPEN_ID);
   return (
     <section className="mt-6" aria-label="Practice monitor">
       <h2 className="border-b border-ink pb-1">Practice monitor</h2>
@@ -44,7 +55,7 @@ export function PracticeMonitor({
           <span className="figure text-[22px] font-bold" data-testid="monitor-position">
             {position}
           </span>
-          <span className="figure text-[26px] font-semibold">{inPairs(code)}</span>
+          <span className="figure text-[26px] font-semibold">{shows.ids ? inPairs(code) : displayOf(code, position, shows)}</span>
         </div>
         <div className="mt-2 flex flex-wrap gap-2">
           <button type="button" className="btn btn-small" onClick={() => run({ action: 'step', by: -1 })}>
@@ -96,7 +107,7 @@ export function PracticeMonitor({
           >
             <option value="">as it comes</option>
             <option value="neighbour">a neighbour answers next</option>
-            <option value="short">a short code next</option>
+            {shows.ids && <option value="short">a short code next</option>}
             <option value="noAnswer">no answer next</option>
           </select>
         </label>

@@ -1,19 +1,22 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { PAIRING_STYLES, styleGuide, styleRefusal } from '#core/pairing/guide.ts';
+import { PAIRING_SIGNS, showsOf } from '#core/pairing/signs.ts';
 import type { SensorKind } from '#schema/common.ts';
-import type { PairingStyle, Rig } from '#schema/unit.ts';
+import type { PairingSign, PairingStyle, Rig } from '#schema/unit.ts';
 import { useMonitor } from '../../data/queries.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { useRig } from '../../state/useRig.ts';
-import { beforeWords, refusalWords, styleAbout, styleNames } from './words.ts';
+import { beforeWords, refusalWords, signNames, styleAbout, styleNames } from './words.ts';
 
 export const kinds: { value: SensorKind; text: string }[] = [
   { value: 'cap', text: 'Cap' },
   { value: 'flowThrough', text: 'Flow-through' },
   { value: 'internal', text: 'Internal' },
 ];
+
+const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x) => b.includes(x));
 
 /** How this kit is paired, and what to see to first. */
 export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing']>) => void }) {
@@ -32,7 +35,11 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   const [chosen, setChosen] = useState<PairingStyle>(rig.pairing?.style ?? first);
   const style = refused(chosen) === null ? chosen : first;
   const [limitsFirst, setLimitsFirst] = useState(rig.pairing?.limitsFirst ?? true);
-  const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded });
+  const usual = showsOf(monitor);
+  const [signs, setSigns] = useState<readonly PairingSign[]>(rig.pairing?.signs ?? usual.signs);
+  const pairing = { style, limitsFirst, kind, ...(same(signs, usual.signs) ? {} : { signs: [...signs] }) };
+  const shows = showsOf(monitor, pairing);
+  const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows });
   const key = `pairing.before.${rig.id}`;
   const [ticked, setTicked] = useDraft<string[]>(key, []);
   const tick = (code: string, on: boolean) => setTicked(on ? [...ticked, code] : ticked.filter((t) => t !== code));
@@ -65,6 +72,27 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
               </label>
             );
           })}
+        </fieldset>
+        <fieldset className="mt-4">
+          <legend className="text-[16px] font-semibold">What does the display show when it took a sensor?</legend>
+          <div className="mt-1 flex flex-wrap gap-x-5">
+            {PAIRING_SIGNS.map((s) => (
+              <label key={s} className="flex min-h-[44px] cursor-pointer items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-[20px] accent-ink"
+                  checked={signs.includes(s)}
+                  onChange={(e) => setSigns(PAIRING_SIGNS.filter((x) => (x === s ? e.target.checked : signs.includes(x))))}
+                />
+                {signNames[s]}
+              </label>
+            ))}
+          </div>
+          <p className="max-w-[60ch] text-[13.5px] text-ink2">
+            {shows.ids
+              ? 'IDs are kept in the book as you read them.'
+              : 'Then no ID has to be typed. If one is seen later it can be added in the ID book.'}
+          </p>
         </fieldset>
         <div className="mt-3">
           <Switch
@@ -110,11 +138,7 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
             );
           })}
         </ul>
-        <button
-          type="button"
-          className="btn btn-solid mt-4 min-h-[52px] w-full text-[17px]"
-          onClick={() => onBegin({ style, limitsFirst, kind })}
-        >
+        <button type="button" className="btn btn-solid mt-4 min-h-[52px] w-full text-[17px]" onClick={() => onBegin(pairing)}>
           Begin, wheel by wheel
         </button>
       </section>

@@ -1,16 +1,20 @@
 import { useCallback } from 'react';
 import { openPosition, pairSensor } from '#core/pairing/book.ts';
+import { sensorKey } from '#core/pairing/ids.ts';
 import type { RigWheel } from '#core/rig/positions.ts';
 import type { Sensor, Unit } from '#schema/unit.ts';
 import { useRecords, useUnits } from '../../data/queries.ts';
-import { inPairs } from '../../parts/format.ts';
+import { idText } from '../../parts/format.ts';
 import { toast, toastError } from '../../state/toast.ts';
+
+/** What a sensor is kept under while no display has shown its ID. */
+export const freshKey = (): string => sensorKey(crypto.getRandomValues(new Uint8Array(11)));
 
 /** Where a sensor is now: its unit and wheel, those of put-away sets left out. */
 export function placeOfSensor(units: readonly Unit[], id: string): { unit: Unit; position: string } | null {
   for (const unit of units) {
     const wheel = [...unit.axles.flatMap((a) => a.wheels), ...unit.spares.map((s) => s.wheel)].find(
-      (w) => w.sensor?.id.toUpperCase() === id.toUpperCase(),
+      (w) => w.sensor && [w.sensor.id, w.sensor.shownId].includes(id.toUpperCase()),
     );
     if (wheel) return { unit, position: wheel.position };
   }
@@ -41,7 +45,7 @@ export function usePairing() {
         before = u;
         return pairSensor(u, wheel.local, { ...sensor, pairedAt: at }, at);
       });
-      toast(`${wheel.position} is ${inPairs(sensor.id)}.`, before ? { undo: back(before) } : {});
+      toast(`${wheel.position} is ${idText(sensor)}.`, before ? { undo: back(before) } : {});
     },
     [changeUnit, back],
   );

@@ -3,6 +3,7 @@ import type { DetectiveAnswer } from '#core/pairing/detective.ts';
 import { PAIRING_STYLES, styleGuide } from '#core/pairing/guide.ts';
 import { readId } from '#core/pairing/ids.ts';
 import { ROTATIONS } from '#core/pairing/rotation.ts';
+import { showsOf } from '#core/pairing/signs.ts';
 import {
   beforeWords,
   detectiveWords,
@@ -29,14 +30,46 @@ describe('the guide in words', () => {
           factoryCoded: style === 'factory',
         });
         for (const code of guide.before) expect(beforeWords[code].head.length + beforeWords[code].why.length).toBeGreaterThan(20);
-        for (const s of guide.steps) expect(stepWords(s.code, 'B1L', kind).head.length).toBeGreaterThan(8);
+        for (const s of guide.steps) expect(stepWords(s.code, 'B1L', kind, showsOf(null)).head.length).toBeGreaterThan(8);
       }
     }
   });
+  it('speaks of no digits, IDs or FF FF FF to whoever has a display without them', () => {
+    for (const style of PAIRING_STYLES) {
+      for (const signs of [['pressure'], ['lamp'], ['beep'], ['pressure', 'beep'], []] as const) {
+        const shows = showsOf({ showsIds: false, signs: [...signs] });
+        const guide = styleGuide({
+          style,
+          limitsFirst: true,
+          kinds: ['internal', 'cap'],
+          lists: 3,
+          factoryCoded: style === 'factory',
+          shows,
+        });
+        const said = [
+          ...guide.before.flatMap((c) => [beforeWords[c].head, beforeWords[c].why]),
+          ...guide.steps.flatMap((s) => Object.values(stepWords(s.code, 'B1L', 'cap', shows)) as string[]),
+          findingWords({ position: 'B1L', code: 'open', wanted: 'K00000000001' }),
+          findingWords({ position: 'B1L', code: 'differs', wanted: 'K00000000001' }),
+          findingWords({ position: 'B1L', code: 'differs' }),
+        ].join('\n');
+        expect(said).not.toMatch(/digit|\bIDs?\b|FF FF|hexa|K0000|\bcode\b/);
+        if (signs.length > 0 && style !== 'factory') expect(said).toMatch(new RegExp(signs[0] as string));
+      }
+    }
+  });
+  it('tells how this kit says yes, and that it may not say it', () => {
+    const lamp = showsOf({ showsIds: false, signs: ['lamp', 'beep'] });
+    expect(stepWords('read', 'B1L', 'cap', lamp)).toEqual({
+      head: 'Wait for the lamp turning from red to green, or a beep',
+      why: 'A promised sign may not come. Then look whether it is there in the final check. The error tone is another one: you heard it before you started.',
+    });
+    expect(stepWords('seen', 'B1L', 'cap', showsOf({ showsIds: false, signs: [] })).head).toBe('This kit gives no sign');
+  });
   it('names the wheel where the act happens, and the side of the tire for a carried monitor', () => {
-    expect(stepWords('open', 'B1L', 'cap').head).toBe('Open B1L on the monitor: it shows FF FF FF');
-    expect(stepWords('carryTo', 'B1L', 'internal').head).toContain('opposite the valve');
-    expect(stepWords('carryTo', 'B1L', 'cap').head).toContain('to the valve of B1L');
+    expect(stepWords('open', 'B1L', 'cap', showsOf(null)).head).toBe('Open B1L on the monitor: it shows FF FF FF');
+    expect(stepWords('carryTo', 'B1L', 'internal', showsOf(null)).head).toContain('opposite the valve');
+    expect(stepWords('carryTo', 'B1L', 'cap', showsOf(null)).head).toContain('to the valve of B1L');
   });
 });
 
@@ -59,7 +92,7 @@ describe('an ID in words', () => {
 describe('findings and slips in words', () => {
   it('say where, what and what to do', () => {
     expect(findingWords({ position: 'A1L', code: 'open', wanted: '4CA1E0' })).toBe(
-      'A1L is open: it shows FF FF FF, and should hold 4C A1 E0.',
+      'A1L is open: it shows FF FF FF and should have 4C A1 E0.',
     );
     expect(findingWords({ position: 'A1R', code: 'twice', other: 'A1L' })).toContain('the same ID as A1L');
     expect(findingWords({ position: 'A2L', code: 'short' })).toContain('wait for all six digits');
@@ -70,7 +103,7 @@ describe('findings and slips in words', () => {
   it.each([
     ['neighbourSaved', /another sensor \(4C A1 E0\) answered/],
     ['shortSaved', /short code was saved/],
-    ['savedTwice', /the ID that 4CA1E0 has already/],
+    ['savedTwice', /the sensor that 4CA1E0 has already/],
     ['wrongPosition', /stood at A1L while you worked on/],
     ['wrongList', /The list of A was open/],
     ['leftUnsaved', /left before the save press/],

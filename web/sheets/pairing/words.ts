@@ -1,11 +1,12 @@
 import type { CheckFinding } from '#core/pairing/check.ts';
 import type { DetectiveAnswer } from '#core/pairing/detective.ts';
-import type { BeforeStep, GuideStep, StyleRefusal } from '#core/pairing/guide.ts';
-import { OPEN_ID, type ReadId } from '#core/pairing/ids.ts';
+import type { AfterStep, BeforeStep, GuideStep, StyleRefusal } from '#core/pairing/guide.ts';
+import { isSensorKey, OPEN_ID, type ReadId } from '#core/pairing/ids.ts';
 import type { Rotation } from '#core/pairing/rotation.ts';
+import type { Shows } from '#core/pairing/signs.ts';
 import type { BenchMonitorView } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
-import type { BookEntry, PairingStyle } from '#schema/unit.ts';
+import type { BookEntry, PairingSign, PairingStyle } from '#schema/unit.ts';
 import { inPairs } from '../../parts/format.ts';
 
 /** The sentences of the Pairing sheet. */
@@ -66,6 +67,10 @@ export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
     head: 'Sensors lie in their tray, arrow to the front',
     why: 'Each reports its own position wherever it is screwed on.',
   },
+  errorTone: {
+    head: 'You know its error tone',
+    why: 'Start a pairing once with no sensor near and wait: the tone you hear then means no.',
+  },
   toolReady: { head: 'The wake tool has a fresh battery', why: 'A weak one wakes the wrong wheel or none.' },
   zeroExpected: {
     head: 'Expect zeros',
@@ -73,19 +78,79 @@ export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
   },
 };
 
-export function stepWords(code: GuideStep['code'], position: string, kind: SensorKind): { head: string; why?: string } {
+/** What the display shows at a position that has no sensor. */
+export const openWords: Record<Shows['open'], string> = {
+  allF: `it shows ${inPairs(OPEN_ID)}`,
+  code: 'it shows its position and nothing beside it',
+  dashes: 'it shows dashes',
+  skipped: 'it comes up only in the pairing menu',
+};
+
+/** What tells that the monitor took a sensor, in the order in which it is surest. */
+const signWords: Record<PairingSign, string> = {
+  id: 'the six digits of its ID',
+  pressure: 'its pressure',
+  lamp: 'the lamp turning from red to green',
+  beep: 'a beep',
+};
+export const signNames: Record<PairingSign, string> = {
+  id: 'The sensor’s ID',
+  pressure: 'Its pressure',
+  lamp: 'A lamp, red to green',
+  beep: 'A beep',
+};
+
+const either = (list: readonly string[]) => list.join(', or ');
+
+/** How to tell that a sensor was taken, by what this kit shows. */
+function takenWords({ signs, ids }: Shows): { head: string; why?: string } {
+  if (ids)
+    return {
+      head: 'Read the six digits',
+      why: 'All six, and not the ID of another wheel. A beep that sounds like an error is one.',
+    };
+  if (signs.length === 0)
+    return { head: 'This kit gives no sign', why: 'Wait half a minute and go on. The final check tells which wheels it took.' };
+  const beep = signs.includes('beep') ? ' The error tone is another one: you heard it before you started.' : '';
+  return {
+    head: `Wait for ${either(signs.map((s) => signWords[s]))}`,
+    why: `A promised sign may not come. Then look whether ${signs.includes('pressure') ? 'the position shows a pressure' : 'it is there in the final check'}.${beep}`,
+  };
+}
+
+/** What the practice monitor has just shown of a sensor it took. */
+export const signSeen = ({ signs }: Shows): string =>
+  signs.length === 0
+    ? 'no sign'
+    : either(signs.map((s) => ({ id: 'its ID', pressure: 'a pressure', lamp: 'green', beep: 'a beep' })[s]));
+
+/** What is left to do when the last wheel is paired. */
+export const afterWords: Record<AfterStep, string> = {
+  saveOnce:
+    'This monitor keeps nothing until you save at the end. Save now, and step through once more to see that it is all there.',
+  leaveMenu: 'This monitor keeps each wheel by itself. Leave the pairing menu, or it takes the next sensor it hears.',
+};
+
+export function stepWords(
+  code: GuideStep['code'],
+  position: string,
+  kind: SensorKind,
+  shows: Shows,
+): { head: string; why?: string } {
   switch (code) {
     case 'open':
       return {
-        head: `Open ${position} on the monitor: it shows ${inPairs(OPEN_ID)}`,
-        why: 'Hold the delete key until the old ID is gone, if there is one.',
+        head: `Open ${position} on the monitor: ${openWords[shows.open]}`,
+        why: shows.ids
+          ? 'Hold the delete key until the old ID is gone, if there is one.'
+          : 'If it shows something else, another sensor is saved there: delete that first.',
       };
     case 'choose':
       return { head: `Tap ${position} on the phone`, why: 'The sensor must not be on before its wheel is chosen.' };
     case 'holdNear':
       return {
         head: 'Hold one sensor to the monitor’s edge',
-        why: 'A short code may come first. Wait for all six digits.',
+        ...(shows.ids ? { why: 'A short code may come first. Wait for all six digits.' } : {}),
       };
     case 'screwOn':
       return {
@@ -97,7 +162,9 @@ export function stepWords(code: GuideStep['code'], position: string, kind: Senso
     case 'toolAt':
       return {
         head: `Hold the tool to the tire at the valve of ${position}`,
-        why: 'Until the monitor or the horn answers. No sign? Trust the ID on the screen.',
+        why: shows.ids
+          ? 'Until the monitor or the horn answers. No sign? Trust the ID on the screen.'
+          : 'Until the monitor or the horn answers.',
       };
     case 'bleed':
       return {
@@ -117,14 +184,13 @@ export function stepWords(code: GuideStep['code'], position: string, kind: Senso
     case 'wait':
       return { head: 'Wait for its answer' };
     case 'read':
-      return {
-        head: 'Read the six digits',
-        why: 'All six, and not the ID of another wheel. A beep that sounds like an error is one.',
-      };
+      return takenWords(shows);
     case 'save':
       return { head: 'Save, and see that it is kept', why: 'Some need one more press, some a long one.' };
     case 'seen':
-      return { head: `${position} shows its ID or its pressure`, why: 'A promised sign may not come: trust the ID.' };
+      return shows.ids
+        ? { head: `${position} shows its ID or its pressure`, why: 'A promised sign may not come: trust the ID.' }
+        : takenWords(shows);
   }
 }
 
@@ -149,13 +215,18 @@ export function idFaultWords(read: ReadId): string | null {
 export function findingWords(x: CheckFinding): string {
   switch (x.code) {
     case 'open':
-      return `${x.position} is open: it shows ${inPairs(OPEN_ID)}, and should hold ${inPairs(x.wanted ?? '')}.`;
+      return isSensorKey(x.wanted ?? '')
+        ? `${x.position} shows no pressure: its sensor wasn’t taken, or it is asleep. Move the wheel or tap the sensor; if nothing comes, pair it again.`
+        : `${x.position} is open: it shows ${inPairs(OPEN_ID)} and should have ${inPairs(x.wanted ?? '')}.`;
     case 'short':
       return `${x.position} holds a short code. Capture it again and wait for all six digits.`;
     case 'twice':
       return `${x.position} has the same ID as ${x.other}: another sensor answered. Pair both again, with the others 3 m away.`;
     case 'differs':
-      return `${x.position} shows another ID than the book (${inPairs(x.wanted ?? '')}): saved to the wrong position, or into another list?`;
+      if (x.wanted === undefined) return `${x.position} shows a pressure, but no sensor is paired to it here.`;
+      return isSensorKey(x.wanted)
+        ? `${x.position} hears another wheel’s sensor: it was saved to the wrong position, or another sensor answered.`
+        : `${x.position} shows another ID than the book (${inPairs(x.wanted)}): saved to the wrong position, or into another list?`;
     case 'notRead':
       return `${x.position} was not looked at yet.`;
     case 'factoryElsewhere':
@@ -169,11 +240,11 @@ type Slip = BenchMonitorView['mistakes'][number];
 export function slipWords(m: Slip): string {
   switch (m.code) {
     case 'neighbourSaved':
-      return `At ${m.position} another sensor (${inPairs(m.other ?? '')}) answered and was saved. Carry the others 3 m away and let them fall asleep.`;
+      return `At ${m.position} another sensor${isSensorKey(m.other ?? '') ? '' : ` (${inPairs(m.other ?? '')})`} answered and was saved. Carry the others 3 m away and let them fall asleep.`;
     case 'shortSaved':
       return `At ${m.position} a short code was saved. Wait for all six digits first.`;
     case 'savedTwice':
-      return `${m.position} got the ID that ${m.other} has already.`;
+      return `${m.position} got the sensor that ${m.other} has already.`;
     case 'wrongPosition':
       return `The monitor stood at ${m.position} while you worked on ${m.other}: look at the open position before you save.`;
     case 'wrongList':

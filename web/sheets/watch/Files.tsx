@@ -173,6 +173,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
       if (!w.wheel.sensor) continue;
       map.set(w.position, w.position);
       map.set(w.wheel.sensor.id.toUpperCase(), w.position);
+      if (w.wheel.sensor.shownId) map.set(w.wheel.sensor.shownId.toUpperCase(), w.position);
     }
     return map;
   }, [wheels]);
