@@ -23,6 +23,24 @@ const set = (differences: number[], gauge = exact) =>
 const one = (difference: number, change: Partial<GaugePair> = {}, gauge = exact) =>
   judgeGauge([wheel('W0', difference, change)], gauge).wheels[0];
 
+describe('a set that does not agree', () => {
+  it('three wheels 40 kPa apart have no middle that two of them are at', () => {
+    // Two must be within 2.5 psi (17.24 kPa) of the middle one; of 0, 40 and 80 only itself is.
+    expect(set([0, 40, 80])).toMatchObject({ commonKpa: null, blame: 'cannotTell', sensors: [] });
+    expect(set([0, 10, 80])).toMatchObject({ commonKpa: 10 });
+  });
+  it('of ten wheels six must agree', () => {
+    const six = [0, 0, 0, 0, 0, 0, 90, 90, -90, -90];
+    expect(set(six).commonKpa).toBe(0);
+    expect(set([0, 0, 0, 0, 0, 60, 90, 90, -90, -90])).toMatchObject({ commonKpa: null });
+  });
+  it('without a low limit half the way to it is no bound', () => {
+    // 27 kPa of a tire of 45 kPa cold: within 4 psi, so an offset, however soft the tire is.
+    expect(one(27, { coldKpa: 45, lowKpa: null })?.verdict).toBe('offset');
+    expect(one(27, { coldKpa: 45, lowKpa: 5 })?.verdict).toBe('suspect');
+  });
+});
+
 describe('one wheel', () => {
   it.each([
     [6.89, 'fine'],
