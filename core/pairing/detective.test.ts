@@ -9,6 +9,9 @@ const wheel = (position: string, psi: number, minimumPsi: number | null = null):
   minimumKpa: minimumPsi === null ? null : minimumPsi * PSI,
 });
 
+/** Hundreds of mutants are tried: each gets a shorter search. */
+const short = process.env.DRUCKWERK_MUTATE !== undefined;
+
 const rng = (seed: number) => {
   let s = seed >>> 0;
   return () => {
@@ -87,7 +90,7 @@ function fewestTouched(wheels: readonly Suspect[], stepKpa: number): number {
 
 describe('the plan', () => {
   it('touches as few wheels as any proof can, up to seven of them', () => {
-    const rigs = fc.array(fc.constantFrom(35, 37, 65, 80, 110), { minLength: 1, maxLength: 6 });
+    const rigs = fc.array(fc.constantFrom(35, 37, 65, 80, 110), { minLength: 1, maxLength: short ? 4 : 6 });
     fc.assert(
       fc.property(rigs, (psi) => {
         const wheels = psi.map((p, i) => wheel(`W${i}`, p));
@@ -98,6 +101,7 @@ describe('the plan', () => {
       }),
       { numRuns: 40 },
     );
+    if (short) return;
     const seven = [80, 80, 80, 80, 65, 65, 65].map((p, i) => wheel(`W${i}`, p));
     expect(planDetective(seven, PSI).touched).toHaveLength(fewestTouched(seven, PSI));
   }, 120_000);
@@ -143,9 +147,10 @@ describe('the answer', () => {
     ['1 psi', PSI],
     ['0.1 bar', 10],
   ])('over 250 random swaps at steps of %s it is right or not sure, never wrong', (_, step) => {
+    const runs = short ? 60 : 250;
     const random = rng(step > 7 ? 11 : 7);
     let right = 0;
-    for (let run = 0; run < 250; run += 1) {
+    for (let run = 0; run < runs; run += 1) {
       const n = 3 + Math.floor(random() * 5);
       const soft = random() < 0.3;
       const wheels = Array.from({ length: n }, (__, i) => wheel(`W${i}`, soft ? 32 : i % 2 === 0 ? 80 : 65));
@@ -166,7 +171,7 @@ describe('the answer', () => {
       );
     }
     // It must be of use, not only careful.
-    expect(right).toBeGreaterThan(step > 7 ? 60 : 120);
+    expect(right / runs).toBeGreaterThan(step > 7 ? 0.24 : 0.48);
   });
   it('a ring of three is told as a ring', () => {
     const wheels = ['A', 'B', 'C'].map((p) => wheel(p, 80));
