@@ -195,6 +195,23 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
   await expect(page.getByText('Too few positions.')).toBeVisible();
   await expect(page.getByText('A2L: the monitor has no row for this axle')).toBeVisible();
 
+  // It was described wrongly: it has four places in two rows, and beeps. The same monitor is changed, not another one made.
+  await page.getByRole('button', { name: 'Edit it' }).click();
+  await page.getByLabel('Positions for one vehicle or trailer').fill('4');
+  await page.getByLabel('Positions row by row').fill('2 3');
+  await page.getByRole('button', { name: 'Save the monitor' }).click();
+  await expect(page.getByText('Must add up to 4, the positions of one list')).toBeVisible();
+  await page.getByLabel('Positions row by row').fill('2, 2');
+  await page.getByLabel('A beep').check();
+  await page.getByRole('button', { name: 'Save the monitor' }).click();
+  await expect(page.getByText('Too few positions.')).toBeHidden();
+  await expect(page.getByText('shows sensor IDs, a beep when it took a sensor')).toBeVisible();
+  await expect(page.getByLabel('Monitor of this rig').getByRole('option', { name: 'Little box' })).toHaveCount(1);
+  await page.getByRole('button', { name: 'Delete it' }).click();
+  await expect(page.getByLabel('Monitor of this rig')).toHaveValue('');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('shows sensor IDs, a beep when it took a sensor')).toBeVisible();
+
   await page.goto(`${kit}?part=readback`);
   await page.getByLabel('ID that the monitor shows for A1L').fill('4ca1e0');
   await expect(page.getByText('A1L holds 4C A1 E0: take it into the plan')).toBeVisible();

@@ -168,6 +168,47 @@ describe('units and rigs', () => {
     expect(pointers(await s.http.put(`/api/units/${unit.id}`).send(rest).expect(400))).toEqual(['/version']);
   });
 
+  it('keeps a monitor that a rig has, and says which rig', async () => {
+    const { rig } = await makeCar(s);
+    const monitor = (
+      await s.http
+        .post('/api/monitors')
+        .send({
+          name: 'Two-place display',
+          groups: 'axle',
+          unit: 'psi',
+          step: 1,
+          min: 0,
+          max: 90,
+          presetLow: null,
+          presetHigh: null,
+          presetHotC: null,
+          interlock: false,
+          positionsPerUnit: 4,
+          units: 1,
+          showsIds: false,
+          signs: ['lamp'],
+          openShows: 'skipped',
+          pairSave: 'end',
+          canDisconnect: false,
+        })
+        .expect(201)
+    ).body as { id: string };
+    await s.http
+      .put(`/api/rigs/${rig.id}`)
+      .send({ ...rig, monitorId: monitor.id })
+      .expect(200);
+    const { body } = await s.http.delete(`/api/monitors/${monitor.id}`).expect(409);
+    expect(body).toMatchObject({
+      detail: 'The monitor belongs to a rig. It is the monitor of Errand. Choose another one there first.',
+      rigs: [{ id: rig.id }],
+    });
+    await s.http
+      .put(`/api/rigs/${rig.id}`)
+      .send({ ...rig, version: 2, monitorId: null })
+      .expect(200);
+    await s.http.delete(`/api/monitors/${monitor.id}`).expect(204);
+  });
   it('stores monitors and what they can do', async () => {
     const monitor = {
       name: 'Six-place display',

@@ -16,13 +16,17 @@ import {
   restoreRecord,
   type Stored,
 } from './store.ts';
-import { checkRig, createUnit, deleteUnit, replaceUnit, restoreUnit } from './units.ts';
+import { checkRig, createUnit, deleteMonitor, deleteUnit, replaceUnit, restoreUnit } from './units.ts';
 
 /** Changes records in a transaction, with what follows from them for the watch. */
 export type ChangeRecords = <T>(work: (raw: Database) => T) => Promise<T>;
 
 const deleteOne = (raw: Database, table: RecordTable, id: string, now: string): void =>
-  table === 'units' ? deleteUnit(raw, id, now) : deleteRecord(raw, table, id, now);
+  table === 'units'
+    ? deleteUnit(raw, id, now)
+    : table === 'monitors'
+      ? deleteMonitor(raw, id, now)
+      : deleteRecord(raw, table, id, now);
 
 function restoreOne(raw: Database, table: RecordTable, id: string): Stored {
   if (table === 'units') return restoreUnit(raw, id);

@@ -77,6 +77,18 @@ export function deleteUnit(raw: Database, id: string, now: string): void {
   raw.prepare('delete from sensor_places where unit_id = ?').run(id);
 }
 
+/** @throws HttpProblem 409 while it is the monitor of a rig: that rig couldn't be saved any more */
+export function deleteMonitor(raw: Database, id: string, now: string): void {
+  const holders = listRecords<Rig>(raw, 'rigs').filter((r) => r.monitorId === id);
+  if (holders.length > 0) {
+    throw new HttpProblem(409, 'The monitor belongs to a rig', {
+      detail: `It is the monitor of ${holders.map((r) => r.name).join(', ')}. Choose another one there first.`,
+      extra: { rigs: holders.map(({ id: rigId, name }) => ({ id: rigId, name })) },
+    });
+  }
+  deleteRecord(raw, 'monitors', id, now);
+}
+
 export function restoreUnit(raw: Database, id: string): Unit {
   const unit = restoreRecord<Unit>(raw, 'units', id);
   placeSensors(raw, unit);

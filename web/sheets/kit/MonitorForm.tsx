@@ -1,12 +1,16 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useForm } from 'react-hook-form';
+import { PAIRING_STYLES } from '#core/pairing/guide.ts';
+import { PAIRING_SIGNS, showsOf } from '#core/pairing/signs.ts';
 import type { Monitor, NewMonitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
+import type { PairingSign, PairingStyle } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { ask } from '../../data/api.ts';
 import { keys } from '../../data/queries.ts';
 import { Box, Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
+import { signNames, styleNames } from '../../parts/pairing-words.ts';
 import { checkedBy } from '../../state/forms.ts';
 import { toastError } from '../../state/toast.ts';
 
@@ -32,9 +36,18 @@ interface Typed {
   alarms: NonNullable<Monitor['alarms']>;
   power: NonNullable<Monitor['power']>;
   interlock: boolean;
-  showsIds: boolean;
   canDisconnect: boolean;
+  canExchange: boolean;
+  note: string;
+  rows: string;
+  idSets: string;
+  styles: PairingStyle[];
+  signs: PairingSign[];
+  openShows: '' | NonNullable<Monitor['openShows']>;
+  pairSave: '' | NonNullable<Monitor['pairSave']>;
 }
+
+const optionNames: Record<string, string> = { usb: 'USB', socket: '12 V socket', ...signNames, ...styleNames };
 
 const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
 
@@ -46,7 +59,7 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     return n ?? Number.NaN;
   };
   const maybe = (key: keyof Typed) => (String(t[key]).trim() === '' ? null : need(key));
-  const known = <K extends 'scanS' | 'sleepMin' | 'batteryHours'>(key: K) => {
+  const known = <K extends 'scanS' | 'sleepMin' | 'batteryHours' | 'idSets'>(key: K) => {
     const n = maybe(key);
     return n === null ? {} : ({ [key]: n } as Record<K, number>);
   };
@@ -63,8 +76,15 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     interlock: t.interlock,
     positionsPerUnit: need('positionsPerUnit'),
     units: need('units'),
-    showsIds: t.showsIds,
+    showsIds: t.signs.includes('id'),
+    signs: PAIRING_SIGNS.filter((s) => t.signs.includes(s)),
     canDisconnect: t.canDisconnect,
+    ...(t.canExchange ? { canExchange: true } : {}),
+    ...(t.note.trim() === '' ? {} : { note: t.note.trim() }),
+    ...(t.styles.length > 0 ? { styles: t.styles } : {}),
+    ...(t.openShows === '' ? {} : { openShows: t.openShows }),
+    ...(t.pairSave === '' ? {} : { pairSave: t.pairSave }),
+    ...known('idSets'),
     ...known('scanS'),
     ...known('sleepMin'),
     ...known('batteryHours'),
@@ -72,6 +92,14 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     ...(t.alarms.length > 0 ? { alarms: t.alarms } : {}),
     ...(t.power.length > 0 ? { power: t.power } : {}),
   };
+  const rows = t.rows.split(/[\s,;+]+/).filter((x) => x !== '');
+  if (rows.length > 0) {
+    value.rows = rows.map(Number);
+    if (!value.rows.every((n) => Number.isInteger(n) && n >= 1 && n <= 6))
+      problems.push({ pointer: '/rows', detail: 'Positions of each row, such as 2 4 4' });
+    else if (value.rows.reduce((a, n) => a + n, 0) !== value.positionsPerUnit)
+      problems.push({ pointer: '/rows', detail: `Must add up to ${value.positionsPerUnit}, the positions of one list` });
+  }
   const low = t.groups === 'baseline' ? maybe('derivesLow') : null;
   const high = t.groups === 'baseline' ? maybe('derivesHigh') : null;
   if (low !== null) value.derives = { lowShare: low / 100, highShare: high === null ? null : high / 100 };
@@ -82,20 +110,34 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
   return { value, problems };
 }
 
-/** A monitor described by what it can do, in a few questions. */
+const openNames: Record<NonNullable<Monitor['openShows']>, string> = {
+  allF: 'all F (FF FF FF)',
+  code: 'its position',
+  dashes: 'dashes',
+  skipped: 'nothing: it is skipped',
+};
+const pairSaveNames: Record<NonNullable<Monitor['pairSave']>, string> = {
+  each: 'after each wheel',
+  end: 'once, at the end',
+  none: 'by itself: leave the menu',
+};
+
+/** A monitor described by what it can do. @param start what it begins with @param edit change that one instead of making another */
 export function MonitorForm({
   start,
+  edit,
   onClose,
   onMade,
 }: {
   start: Monitor | undefined;
+  edit: boolean;
   onClose: () => void;
   onMade: (m: Monitor) => void;
 }) {
   const client = useQueryClient();
   const form = useForm<Typed, unknown, NewMonitor>({
     defaultValues: {
-      name: '',
+      name: start ? (edit ? start.name : `${start.name}, mine`.slice(0, 80)) : '',
       positionsPerUnit: text(start?.positionsPerUnit ?? 6),
       units: text(start?.units ?? 1),
       groups: start?.groups ?? 'axle',
@@ -116,15 +158,25 @@ export function MonitorForm({
       alarms: start?.alarms ?? [],
       power: start?.power ?? [],
       interlock: start?.interlock ?? true,
-      showsIds: start?.showsIds ?? true,
       canDisconnect: start?.canDisconnect ?? false,
+      canExchange: start?.canExchange ?? false,
+      note: start?.note ?? '',
+      rows: start?.rows?.join(' ') ?? '',
+      idSets: text(start?.idSets),
+      styles: start?.styles ?? [],
+      signs: [...showsOf(start).signs],
+      openShows: start?.openShows ?? '',
+      pairSave: start?.pairSave ?? '',
     },
     resolver: checkedBy(validators.monitor, read),
   });
   const errors = form.formState.errors as Record<string, { message?: string } | undefined>;
   const save = form.handleSubmit(async (value) => {
     try {
-      const made = await ask('monitors.create', { body: value });
+      const made =
+        edit && start
+          ? await ask('monitors.replace', { params: { id: start.id }, body: { ...value, id: start.id, version: start.version } })
+          : await ask('monitors.create', { body: value });
       await client.invalidateQueries({ queryKey: keys.monitors });
       onMade(made);
     } catch (error) {
@@ -135,7 +187,7 @@ export function MonitorForm({
     <Field label={label} inputMode="decimal" {...(unit ? { unit } : {})} error={errors[key]?.message} {...form.register(key)} />
   );
   return (
-    <Box open title="Describe your monitor" onClose={onClose}>
+    <Box open title={edit ? 'Edit the monitor' : 'Describe your monitor'} onClose={onClose}>
       <form onSubmit={save} noValidate className="flex flex-col gap-3">
         <Field
           label="What do you call it?"
@@ -143,9 +195,17 @@ export function MonitorForm({
           error={errors.name ? 'Give it a name' : undefined}
           {...form.register('name')}
         />
+        <Field label="A note (empty: none)" error={errors.note?.message} {...form.register('note')} />
         <div className="grid grid-cols-2 gap-3">
           {number('positionsPerUnit', 'Positions for one vehicle or trailer')}
           {number('units', 'How many vehicles and trailers')}
+          <Field
+            label="Positions row by row, from the front (empty: by the count)"
+            placeholder="2 4 4"
+            error={errors.rows?.message}
+            {...form.register('rows')}
+          />
+          {number('idSets', 'Sets of sensors it holds at once (empty: one)')}
           <div className="field">
             <label htmlFor="groups">Limits go</label>
             <select id="groups" className="input" {...form.register('groups')}>
@@ -191,10 +251,36 @@ export function MonitorForm({
             </select>
           </div>
         </div>
+        <div className="grid grid-cols-2 gap-3">
+          <div className="field">
+            <label htmlFor="openShows">At a position without a sensor it shows</label>
+            <select id="openShows" className="input" {...form.register('openShows')}>
+              <option value="">unknown</option>
+              {Object.entries(openNames).map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </div>
+          <div className="field">
+            <label htmlFor="pairSave">Paired sensors are saved</label>
+            <select id="pairSave" className="input" {...form.register('pairSave')}>
+              <option value="">unknown</option>
+              {Object.entries(pairSaveNames).map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </div>
+        </div>
         {(
           [
             ['alarms', 'It alarms for', ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'battery']],
             ['power', 'It runs from', ['battery', 'sun', 'usb', 'socket']],
+            ['signs', 'When it took a sensor it shows (none: no sign)', PAIRING_SIGNS],
+            ['styles', 'Its sensors are paired (none: any way)', PAIRING_STYLES],
           ] as const
         ).map(([key, label, options]) => (
           <fieldset key={key} className="text-[14px]">
@@ -203,7 +289,7 @@ export function MonitorForm({
               {options.map((o) => (
                 <label key={o} className="flex items-center gap-2">
                   <input type="checkbox" value={o} className="size-[18px] accent-ink" {...form.register(key)} />
-                  {o === 'usb' ? 'USB' : o === 'socket' ? '12 V socket' : o}
+                  {optionNames[o] ?? o}
                 </label>
               ))}
             </div>
@@ -212,8 +298,8 @@ export function MonitorForm({
         {(
           [
             ['interlock', 'Refuses a high under the low while keying'],
-            ['showsIds', 'Shows the sensors’ IDs'],
             ['canDisconnect', 'Can disconnect a trailer'],
+            ['canExchange', 'Can exchange two positions without pairing again'],
           ] as const
         ).map(([key, label]) => (
           <label key={key} className="flex items-center gap-2 text-[14px]">
@@ -223,7 +309,7 @@ export function MonitorForm({
         ))}
         <div>
           <button type="submit" className="btn btn-solid" disabled={form.formState.isSubmitting}>
-            Use this monitor
+            {edit ? 'Save the monitor' : 'Use this monitor'}
           </button>
         </div>
       </form>

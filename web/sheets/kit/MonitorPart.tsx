@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import { checkMap, type GiveUpReason, type Pattern, proposeMap, rowsOf } from '#core/kit/map.ts';
+import { showsOf } from '#core/pairing/signs.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { MonitorPlace } from '#schema/unit.ts';
-import { useMonitors, useRecords } from '../../data/queries.ts';
+import { useMonitors, useRecords, useRigs } from '../../data/queries.ts';
 import { Notice, Switch } from '../../parts/controls.tsx';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -32,6 +33,13 @@ const saving = {
   extraPress: 'needs one more press to save',
 };
 
+/** How it says that it took a sensor. */
+function pairingLine(m: Monitor): string {
+  const { signs } = showsOf(m);
+  if (signs.length === 0) return 'gives no sign when it took a sensor';
+  return `shows ${signs.map((s) => ({ id: 'sensor IDs', pressure: 'the pressure', lamp: 'a lamp', beep: 'a beep' })[s]).join(', ')} when it took a sensor`;
+}
+
 /** What a monitor can do, in sentences. */
 function Abilities({ m }: { m: Monitor }) {
   const lines = [
@@ -42,7 +50,7 @@ function Abilities({ m }: { m: Monitor }) {
       ? 'no presets'
       : `presets ${m.presetLow ?? 'none'} low, ${m.presetHigh ?? 'none'} high${m.presetHotC === null ? '' : `, ${m.presetHotC} °C`}`,
     m.interlock ? 'refuses a high under the low while keying' : 'takes limits in any order',
-    m.showsIds ? 'shows sensor IDs' : 'does not show sensor IDs',
+    pairingLine(m),
     m.canDisconnect ? 'can disconnect a unit' : 'cannot disconnect a unit',
     ...(m.scanS ? [`scans in ${m.scanS} s`] : []),
     ...(m.sleepMin ? [`sleeps after ${m.sleepMin} min`] : []),
@@ -67,13 +75,41 @@ function Abilities({ m }: { m: Monitor }) {
 export default function MonitorPart() {
   const { rig, units, wheels } = useRig();
   const monitors = useMonitors();
-  const { putRig, changeRig } = useRecords();
+  const rigs = useRigs();
+  const { putRig, changeRig, changeAll } = useRecords();
   const [pattern, setPattern] = useState<Pattern>('inner');
   const [moving, setMoving] = useState<string | null>(null);
-  const [describing, setDescribing] = useState(false);
+  const [describing, setDescribing] = useState<'new' | 'edit' | null>(null);
   const monitor = monitors.data?.find((m) => m.id === rig.monitorId);
   const choose = (id: string) =>
     void changeRig(rig.id, (now) => ({ ...now, monitorId: id === '' ? null : id, map: {} })).catch(toastError);
+  const remove = async (m: Monitor) => {
+    const holders = (rigs.data ?? []).filter((r) => r.monitorId === m.id);
+    const others = holders.filter((r) => r.id !== rig.id).map((r) => r.name);
+    if (others.length > 0) {
+      toast(`${m.name} is also the monitor of ${others.join(' and ')}. Choose another one there first.`);
+      return;
+    }
+    try {
+      await changeAll([
+        ...holders.map((r) => ({ do: 'putRig' as const, doc: { ...r, monitorId: null, map: {} } })),
+        { do: 'delete', kind: 'monitors', id: m.id },
+      ]);
+      const before = rig;
+      toast(`${m.name} is deleted.`, {
+        undo: async () => {
+          try {
+            await changeAll([{ do: 'restore', kind: 'monitors', id: m.id }]);
+            await changeRig(rig.id, (now) => ({ ...now, monitorId: m.id, ...(before.map ? { map: before.map } : {}) }));
+          } catch (error) {
+            toastError(error);
+          }
+        },
+      });
+    } catch (error) {
+      toastError(error);
+    }
+  };
   if (!monitors.data) return <p className="text-ink2">One moment…</p>;
   const proposal = monitor ? proposeMap(units, monitor, pattern) : null;
   const own = rig.map && Object.keys(rig.map).length > 0 ? rig.map : null;
@@ -236,17 +272,30 @@ export default function MonitorPart() {
         {monitor?.note && <p className="mt-2 text-[14px]">{monitor.note}</p>}
         {monitor && <Abilities m={monitor} />}
         <p className="mt-4">
-          <button type="button" className="btn" onClick={() => setDescribing(true)}>
-            Describe your own
-          </button>
+          <span className="flex flex-wrap gap-2">
+            <button type="button" className="btn" onClick={() => setDescribing('new')}>
+              {monitor ? 'Copy it and change the copy' : 'Describe your own'}
+            </button>
+            {monitor && (
+              <>
+                <button type="button" className="btn" onClick={() => setDescribing('edit')}>
+                  Edit it
+                </button>
+                <button type="button" className="btn" onClick={() => void remove(monitor)}>
+                  Delete it
+                </button>
+              </>
+            )}
+          </span>
         </p>
         {describing && (
           <MonitorForm
             start={monitor}
-            onClose={() => setDescribing(false)}
+            edit={describing === 'edit'}
+            onClose={() => setDescribing(null)}
             onMade={(m) => {
-              setDescribing(false);
-              choose(m.id);
+              setDescribing(null);
+              if (m.id !== rig.monitorId) choose(m.id);
             }}
           />
         )}

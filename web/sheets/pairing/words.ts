@@ -9,18 +9,9 @@ import type { SensorKind } from '#schema/common.ts';
 import type { BookEntry, PairingSign, PairingStyle } from '#schema/unit.ts';
 import { inPairs } from '../../parts/format.ts';
 
-/** The sentences of the Pairing sheet. */
+export { signNames, styleNames } from '../../parts/pairing-words.ts';
 
-export const styleNames: Record<PairingStyle, string> = {
-  heldNear: 'Held near the monitor',
-  screwedOn: 'Screwed onto the valve',
-  cellIn: 'Cell put in',
-  wakeTool: 'Wake tool, in a fixed order',
-  inflateBleed: 'A little air in or out',
-  phoneFirst: 'Wheel chosen on the phone first',
-  carried: 'Monitor carried to the wheel',
-  factory: 'Coded by position at the factory',
-};
+/** The sentences of the Pairing sheet. */
 
 export const styleAbout: Record<PairingStyle, string> = {
   heldNear: 'At a table: open a position, hold one sensor to the monitor, save. Sensors go on afterwards.',
@@ -92,12 +83,6 @@ const signWords: Record<PairingSign, string> = {
   pressure: 'its pressure',
   lamp: 'the lamp turning from red to green',
   beep: 'a beep',
-};
-export const signNames: Record<PairingSign, string> = {
-  id: 'The sensor’s ID',
-  pressure: 'Its pressure',
-  lamp: 'A lamp, red to green',
-  beep: 'A beep',
 };
 
 const either = (list: readonly string[]) => list.join(', or ');
