@@ -109,11 +109,15 @@ export function styleGuide(q: GuideQuestion): StyleGuide {
   if (!q.limitsFirst) before.push('limitsAfter');
   const saves = guide.steps.some((s) => s.code === 'save');
   const save = q.shows?.save ?? 'each';
+  // Without digits to read, waiting for the sign is one step.
+  const oneWait = q.shows?.ids === false && guide.steps.some((s) => s.code === 'wait');
   return {
     style: q.style,
     before,
     ...guide,
-    steps: save === 'each' ? guide.steps : guide.steps.filter((s) => s.code !== 'save'),
+    steps: guide.steps.filter(
+      (s) => (save === 'each' || s.code !== 'save') && !(oneWait && (s.code === 'read' || s.code === 'seen')),
+    ),
     after: saves && save === 'end' ? ['saveOnce'] : saves && save === 'none' ? ['leaveMenu'] : [],
   };
 }

@@ -64,8 +64,8 @@ export function useFormat(): Format {
   return useMemo(() => makeFormat(pressure, temp, mass), [pressure, temp, mass]);
 }
 
-/** An ID as it is read off a monitor: in pairs. A sensor that is kept under a key has none that anybody has seen. */
-export const inPairs = (id: string): string => (isSensorKey(id) ? 'no ID' : (id.match(/.{1,2}/g) ?? []).join(' '));
+/** An ID as it is read off a monitor: in pairs. Of a sensor that is kept under a key nobody has seen one: it is paired, no more. */
+export const inPairs = (id: string): string => (isSensorKey(id) ? 'paired' : (id.match(/.{1,2}/g) ?? []).join(' '));
 
 /** A sensor by the ID a display shows of it. */
 export const idText = (sensor: Pick<Sensor, 'id' | 'shownId'> | null): string =>

@@ -147,7 +147,7 @@ export function MonitorForm({
       max: text(start?.max ?? 150),
       presetLow: text(start?.presetLow),
       presetHigh: text(start?.presetHigh),
-      presetHotC: text(start?.presetHotC ?? 70),
+      presetHotC: start ? text(start.presetHotC) : '70',
       scanS: text(start?.scanS),
       sleepMin: text(start?.sleepMin),
       batteryHours: text(start?.batteryHours),

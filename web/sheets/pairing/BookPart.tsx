@@ -77,7 +77,9 @@ export function BookPart() {
                   <td>
                     <b className="figure text-[18px]">{w.position}</b>
                   </td>
-                  <td className="figure text-[20px] font-semibold whitespace-nowrap">{sensor ? idText(sensor) : 'open'}</td>
+                  <td className="figure text-[20px] font-semibold whitespace-nowrap">
+                    {sensor ? (shownIdOf(sensor) === null ? 'no ID' : idText(sensor)) : 'open'}
+                  </td>
                   <td className="text-[14px]">
                     {sensor ? kindNames[sensor.kind] : ''}
                     {sensor?.factoryPosition ? `, coded for ${sensor.factoryPosition}` : ''}

@@ -40,6 +40,7 @@ export function CheckPart() {
   const wheel = wheels[at] ?? wheels[0];
   const sensor = wheel?.wheel.sensor ?? null;
   const book = sensor ? (shownIdOf(sensor) ?? HEARD) : OPEN_ID;
+  const bareWheels = wheels.filter((w) => !w.wheel.sensor).map((w) => w.position);
   const cold = wheel && settingOf(wheel, rig.loadState).cold;
   const bare = sensor !== null && shownIdOf(sensor) === null;
   const next = () => setAt((i) => (i + 1) % wheels.length);
@@ -144,9 +145,11 @@ export function CheckPart() {
             <p className="text-[15px]">{unread === 1 ? 'One position to go.' : `${unread} positions to go.`}</p>
           ) : (
             <p className="text-[17px] font-semibold">
-              {shows.ids
-                ? 'Every position is as it should be: full, none twice, none short.'
-                : 'Every position shows a sensor that was paired to it.'}
+              {bareWheels.length > 0
+                ? `What is paired is right. ${bareWheels.join(', ')} ${bareWheels.length === 1 ? 'is' : 'are'} still open.`
+                : shows.ids
+                  ? 'Every position is as it should be: full, none twice, none short.'
+                  : 'Every position shows a sensor that was paired to it.'}
             </p>
           )}
           {!shows.ids && (
@@ -184,7 +187,7 @@ export function CheckPart() {
             <tr>
               <th scope="col">Wheel</th>
               <th scope="col">Where</th>
-              <th scope="col">ID</th>
+              <th scope="col">{shows.ids ? 'ID' : 'Sensor'}</th>
               <th scope="col">Since</th>
               <th scope="col">Seen</th>
             </tr>

@@ -184,7 +184,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const codes = guide.steps.map((s) => s.code);
   const stage = capture
     ? capture.outcome === 'whole'
-      ? Math.max(codes.indexOf('read'), codes.indexOf('seen'))
+      ? Math.max(codes.indexOf('read'), codes.indexOf('seen'), codes.indexOf('wait'))
       : Math.max(1, codes.indexOf('wait'))
     : wrongPlace || codes[0] === 'fit' || codes[0] === 'toolAt'
       ? 0
@@ -207,9 +207,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
         : waited < limitS
           ? `waiting ${Math.floor(waited)} s of ${limitS}`
           : `no answer in ${limitS} s`
-      : wheel.wheel.sensor
-        ? 'saved'
-        : 'open';
+      : !shows.ids
+        ? ''
+        : wheel.wheel.sensor
+          ? 'saved'
+          : 'open';
   const timedOut = capture?.outcome === 'timedOut' || (waited !== null && wait?.kind === 'answer' && waited >= limitS);
   return (
     <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_420px]">

@@ -21,7 +21,7 @@ const parts = {
   book: { text: 'ID book', about: 'Which sensor is on which wheel, since when, and what was there before.' },
   check: {
     text: 'Final check',
-    about: 'Step through all positions as the monitor does: every one full, none twice, none short.',
+    about: 'Step through all positions as the monitor does, and see that each has its own sensor.',
   },
   rotation: { text: 'Rotation', about: 'Wheels were moved: what to do about their sensors.' },
   detective: { text: 'Detective', about: 'Two may be swapped? The shortest proof of which sensor is on which wheel.' },

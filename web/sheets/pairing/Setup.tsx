@@ -36,7 +36,9 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   const style = refused(chosen) === null ? chosen : first;
   const [limitsFirst, setLimitsFirst] = useState(rig.pairing?.limitsFirst ?? true);
   const usual = showsOf(monitor);
-  const [signs, setSigns] = useState<readonly PairingSign[]>(rig.pairing?.signs ?? usual.signs);
+  // The monitor may come after the sheet: its signs count until the owner says otherwise.
+  const [own, setSigns] = useState<readonly PairingSign[] | null>(rig.pairing?.signs ?? null);
+  const signs = own ?? usual.signs;
   const pairing = { style, limitsFirst, kind, ...(same(signs, usual.signs) ? {} : { signs: [...signs] }) };
   const shows = showsOf(monitor, pairing);
   const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows });

@@ -167,7 +167,7 @@ export function stepWords(
     case 'fit':
       return { head: `Fit the sensor marked for ${position}` };
     case 'wait':
-      return { head: 'Wait for its answer' };
+      return shows.ids ? { head: 'Wait for its answer' } : takenWords(shows);
     case 'read':
       return takenWords(shows);
     case 'save':
