@@ -211,8 +211,10 @@ export const Sensor = Type.Object(
     fitted: Type.Optional(Type.Boolean()),
     /** Day its cell was put in. */
     cellSince: Type.Optional(Type.String({ format: 'date' })),
-    /** What is printed on a sensor that is coded by position at the factory: it always reports that position. */
+    /** The wheel that a sensor is coded for at the factory: it always reports that position. */
     factoryPosition: Type.Optional(Type.String({ minLength: 1, maxLength: 12 })),
+    /** What is printed on such a sensor: letters or a figure; its place in the tray has no mark. */
+    mark: Type.Optional(Type.String({ minLength: 1, maxLength: 12, pattern: '\\S' })),
   },
   strict,
 );
@@ -519,6 +521,8 @@ const rigFields = {
         kind: Type.Optional(SensorKind),
         /** What the display shows of a sensor it took, where that isn't what the monitor's description says. */
         signs: Type.Optional(PairingSigns),
+        /** Units whose sensors are paired another way, by their letter: a coded car with a learned trailer. */
+        byUnit: Type.Optional(Type.Record(Type.String({ pattern: '^[A-H]$' }), PairingStyle)),
       },
       strict,
     ),

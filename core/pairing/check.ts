@@ -3,7 +3,7 @@ import { OPEN_ID } from './ids.ts';
 /** What is found at a position when all are stepped through. */
 export interface CheckFinding {
   position: string;
-  code: 'open' | 'short' | 'twice' | 'differs' | 'notRead' | 'factoryElsewhere';
+  code: 'open' | 'short' | 'twice' | 'differs' | 'notRead' | 'factoryElsewhere' | 'swapped' | 'wrongMark';
   /** The other position of the same ID, or the wheel a factory code belongs to. */
   other?: string;
   /** What the book says. */
@@ -19,6 +19,26 @@ export interface CheckPosition {
   book: string | null;
   /** What a factory-coded sensor always reports as. */
   factoryPosition?: string | undefined;
+  /** What is printed on it by the book, and what was read on the sensor that is on this wheel. */
+  mark?: string | undefined;
+  markRead?: string | undefined;
+}
+
+const sameMark = (a: string, b: string) => a.trim().toUpperCase() === b.trim().toUpperCase();
+
+/** Marks that were read at the wheels against those of the book: two that are crossed are one finding. */
+function markFindings(positions: readonly CheckPosition[]): CheckFinding[] {
+  const out: CheckFinding[] = [];
+  const told = new Set<string>();
+  for (const { position, mark, markRead } of positions) {
+    if (mark === undefined || markRead === undefined || sameMark(mark, markRead) || told.has(position)) continue;
+    const owner = positions.find((p) => p.position !== position && p.mark !== undefined && sameMark(p.mark, markRead));
+    if (owner?.markRead !== undefined && sameMark(owner.markRead, mark)) {
+      told.add(owner.position);
+      out.push({ position, code: 'swapped', other: owner.position });
+    } else out.push({ position, code: 'wrongMark', ...(owner ? { other: owner.position } : {}) });
+  }
+  return out;
 }
 
 /** A position shows a pressure; the ID of its sensor isn't known. */
@@ -49,5 +69,6 @@ export function finalCheck(positions: readonly CheckPosition[]): CheckFinding[] 
     if (factoryPosition !== undefined && factoryPosition.toUpperCase() !== position)
       out.push({ position, code: 'factoryElsewhere', other: factoryPosition });
   }
+  out.push(...markFindings(positions));
   return out;
 }

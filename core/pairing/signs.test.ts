@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import type { Unit } from '#schema/unit.ts';
-import { makeAxle } from '../rig/positions.ts';
+import { makeAxle, wheelsOf } from '../rig/positions.ts';
 import { addShownId, pairSensor } from './book.ts';
 import { finalCheck, HEARD } from './check.ts';
-import { styleGuide } from './guide.ts';
+import { styleGuide, styleRefusal } from './guide.ts';
 import { isSensorKey, sensorKey, shownIdOf } from './ids.ts';
+import { proposeMarks, styleAt, walkOrder } from './marks.ts';
 import { showsOf } from './signs.ts';
 
 const at = '2026-05-01T08:00:00Z';
@@ -93,6 +94,63 @@ describe('a sensor without an ID', () => {
       { position: 'A1R', code: 'open', wanted: 'K00000000001' },
       { position: 'A2L', code: 'differs' },
       { position: 'A2R', code: 'notRead' },
+    ]);
+  });
+});
+
+describe('a kit that is coded by position', () => {
+  const single = (id: string, name: string, kind: 'vehicle' | 'trailer', axles: number, spare = false): Unit => ({
+    id,
+    version: 1,
+    name,
+    kind,
+    axles: Array.from({ length: axles }, (_, i) => makeAxle('single', i + 1)),
+    spares: spare ? [{ wheel: { position: 'S1', sensor: null }, settings: {} }] : [],
+  });
+  const car = single('car', 'Car', 'vehicle', 2, true);
+  const trailer = single('trailer', 'Trailer', 'trailer', 3);
+  it('can be chosen on an empty rig, and not where every sensor was learned', () => {
+    expect(styleRefusal('factory', 'cap', true)).toBeNull();
+    expect(styleRefusal('factory', 'cap', false)).toBe('notFactory');
+  });
+  it('has marks that are proposed: letters by axle and side, or figures', () => {
+    expect(proposeMarks(wheelsOf([car]), 'letters')).toEqual({ A1L: 'FL', A1R: 'FR', A2L: 'RL', A2R: 'RR', AS1: 'S' });
+    expect(proposeMarks(wheelsOf([trailer]), 'letters')).toMatchObject({ A1L: 'FL', A2L: 'ML', A3R: 'RR' });
+    expect(proposeMarks(wheelsOf([car]), 'figures')).toEqual({ A1L: '1', A1R: '2', A2L: '3', A2R: '4', AS1: '5' });
+    expect(proposeMarks(wheelsOf([car]), 'tray')).toEqual({});
+  });
+  it('may be on the car of a rig whose trailer is learned: one walk, unit after unit, the spare last', () => {
+    const wheels = wheelsOf([car, trailer]);
+    const mixed = { style: 'factory' as const, limitsFirst: true, byUnit: { B: 'carried' as const } };
+    const first = wheels[0] as (typeof wheels)[number];
+    expect(styleAt(mixed, first)).toBe('factory');
+    expect(styleAt(mixed, { position: 'B1L' })).toBe('carried');
+    // The monitor is carried down the left of the trailer and up its right.
+    expect(walkOrder(mixed, wheels).map((w) => w.position)).toEqual([
+      ...['A1L', 'A1R', 'A2L', 'A2R'],
+      ...['B1L', 'B2L', 'B3L', 'B3R', 'B2R', 'B1R'],
+      'AS1',
+    ]);
+    // One way for all goes round the whole rig.
+    const round = walkOrder({ style: 'carried', limitsFirst: true }, wheels).map((w) => w.position);
+    expect(round.slice(0, 5)).toEqual(['A1L', 'A2L', 'B1L', 'B2L', 'B3L']);
+  });
+  const at = (position: string, mark: string, markRead?: string) => ({ position, shows: HEARD, book: key, mark, markRead });
+  const key = 'K00000000001';
+  it('tells two crossed sensors as one swap, one that sits elsewhere, and a mark that is none', () => {
+    const seen = (...read: (string | undefined)[]) =>
+      finalCheck([at('A1L', 'FL', read[0]), at('A1R', 'FR', read[1]), at('A2L', 'RL', read[2]), at('A2R', 'RR', read[3])]);
+    expect(seen('fl', 'FR ', 'RL', undefined)).toEqual([]);
+    expect(seen('FR', 'FL', 'RL', 'RR')).toEqual([{ position: 'A1L', code: 'swapped', other: 'A1R' }]);
+    // A ring of three is no swap: each says where it belongs.
+    expect(seen('FR', 'RL', 'FL', 'RR')).toEqual([
+      { position: 'A1L', code: 'wrongMark', other: 'A1R' },
+      { position: 'A1R', code: 'wrongMark', other: 'A2L' },
+      { position: 'A2L', code: 'wrongMark', other: 'A1L' },
+    ]);
+    expect(seen('FR', undefined, 'XY', 'RR')).toEqual([
+      { position: 'A1L', code: 'wrongMark', other: 'A1R' },
+      { position: 'A2L', code: 'wrongMark' },
     ]);
   });
 });

@@ -82,7 +82,9 @@ export function BookPart() {
                   </td>
                   <td className="text-[14px]">
                     {sensor ? kindNames[sensor.kind] : ''}
-                    {sensor?.factoryPosition ? `, coded for ${sensor.factoryPosition}` : ''}
+                    {sensor?.factoryPosition
+                      ? `, coded for ${sensor.factoryPosition}${sensor.mark ? ` (${sensor.mark})` : ''}`
+                      : ''}
                     {sensor?.fitted === false ? ', paired at the table' : ''}
                   </td>
                   <td className="narrow whitespace-nowrap">{sensor ? day(sensor.pairedAt) : ''}</td>
@@ -242,7 +244,9 @@ export function BookPart() {
       {open?.what === 'move' && (
         <Box open title={`Move the sensor of ${open.wheel.position}`} onClose={() => setOpen(null)}>
           <p className="mb-3 text-[14px]">
-            To a wheel of {open.wheel.unit.name}. A sensor that is there goes the other way. Change it on the monitor too.
+            {open.wheel.wheel.sensor?.factoryPosition
+              ? `To a wheel of ${open.wheel.unit.name}. This sensor is coded for ${open.wheel.wheel.sensor.factoryPosition}: wherever it is screwed on, look at ${open.wheel.wheel.sensor.factoryPosition} for its reading.`
+              : `To a wheel of ${open.wheel.unit.name}. A sensor that is there goes the other way. Change it on the monitor too.`}
           </p>
           <div className="flex flex-wrap gap-2">
             {wheels

@@ -20,6 +20,7 @@ export function CheckPart() {
   const practising = bench?.open === true;
   const key = `pairing.check.${rig.id}`;
   const [typed, setTyped, dropTyped] = useDraft<Record<string, string>>(key, {});
+  const [marks, setMarks, dropMarks] = useDraft<Record<string, string>>(`${key}.marks`, {});
   const [at, setAt] = useState(0);
   const put = (position: string, shows: string) => setTyped({ ...typed, [position]: shows });
   const monitor = useMonitor(rig);
@@ -32,6 +33,8 @@ export function CheckPart() {
       shows: showsAt(w.position),
       book: w.wheel.sensor ? (practising ? w.wheel.sensor.id : (shownIdOf(w.wheel.sensor) ?? w.wheel.sensor.id)) : null,
       factoryPosition: w.wheel.sensor?.factoryPosition,
+      mark: w.wheel.sensor?.mark,
+      markRead: marks[w.position],
     }),
   );
   const findings = finalCheck(positions);
@@ -111,6 +114,22 @@ export function CheckPart() {
               One back
             </button>
           </div>
+          {sensor?.mark !== undefined && (
+            <div className="mt-3">
+              <Field
+                label={`Mark on the sensor that is on ${wheel.position}`}
+                placeholder={sensor.mark}
+                autoCapitalize="characters"
+                maxLength={12}
+                value={marks[wheel.position] ?? ''}
+                onChange={(e) => {
+                  const { [wheel.position]: _old, ...rest } = marks;
+                  setMarks(e.target.value.trim() === '' ? rest : { ...rest, [wheel.position]: e.target.value });
+                }}
+                hint="Leave it empty when you can’t read it."
+              />
+            </div>
+          )}
           {!practising && bare && (
             <button
               type="button"
@@ -168,6 +187,7 @@ export function CheckPart() {
             className="btn btn-small mt-3"
             onClick={() => {
               dropTyped();
+              dropMarks();
               setAt(0);
             }}
           >

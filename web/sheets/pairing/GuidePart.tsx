@@ -1,8 +1,9 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { openPosition } from '#core/pairing/book.ts';
-import { needsMetalStem, pairingOrder, styleGuide } from '#core/pairing/guide.ts';
+import { needsMetalStem, styleGuide } from '#core/pairing/guide.ts';
 import { hasDoubtfulDigit, isSensorKey, lookAlikes, OPEN_ID, readId } from '#core/pairing/ids.ts';
+import { type MarkScheme, proposeMarks, styleAt, walkOrder } from '#core/pairing/marks.ts';
 import { showsOf } from '#core/pairing/signs.ts';
 import { isMotorcycle } from '#core/rig/positions.ts';
 import type { BenchCommand } from '#schema/bench.ts';
@@ -42,13 +43,14 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const command = useBenchCommand(rig.id);
   const rigs = useRigs();
   const { pair, change, units: allUnits } = usePairing();
-  const { style } = pairing;
-  const order = useMemo(() => pairingOrder(style, wheels), [style, wheels]);
+  const order = useMemo(() => walkOrder(pairing, wheels), [pairing, wheels]);
   const open = order.filter((w) => !w.wheel.sensor);
   const key = `pairing.at.${rig.id}`;
   const [at, setAt] = useDraft(key, '');
   // A wheel that was begun is come back to; else the first without a sensor.
   const wheel = wheels.find((w) => w.position === at) ?? open[0] ?? order[0];
+  const style = wheel ? styleAt(pairing, wheel) : pairing.style;
+  const coded = style === 'factory';
   const select = (position: string) => {
     setAt(position);
     setTyped('');
@@ -60,7 +62,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     limitsFirst: pairing.limitsFirst,
     kinds: [pairing.kind ?? 'cap'],
     lists: monitor?.units ?? 1,
-    factoryCoded: style === 'factory',
+    factoryCoded: coded,
     shows,
   });
   const usual =
@@ -68,6 +70,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const [kind, setKind] = useState<SensorKind>(usual ?? pairing.kind ?? 'cap');
   const [typed, setTyped, dropTyped] = useDraft(`${key}.typed`, '');
   const [problem, setProblem] = useState<string | null>(null);
+  // What is printed on the coded sensors: proposed, and the owner's own word where it differs.
+  const [scheme, setScheme] = useDraft<MarkScheme>(`${key}.scheme`, 'letters');
+  const [marks, setMarks] = useDraft<Record<string, string>>(`${key}.marks`, {});
+  const proposed = useMemo(() => proposeMarks(wheels, scheme), [wheels, scheme]);
+  const mark = wheel ? (marks[wheel.position] ?? wheel.wheel.sensor?.mark ?? proposed[wheel.position] ?? '') : '';
   const card = useRef<HTMLDivElement>(null);
   const waitKey = `${key}.wait`;
   const [wait, setWait, endWait] = useDraft<Wait | null>(waitKey, null);
@@ -117,7 +124,15 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     try {
       await pair(
         wheel,
-        { id, kind, style, ...(guide.onTheWheel ? {} : { fitted: false }) },
+        {
+          id,
+          kind,
+          style,
+          ...(guide.onTheWheel ? {} : { fitted: false }),
+          ...(coded
+            ? { factoryPosition: wheel.position, ...(mark.trim() === '' ? {} : { mark: mark.trim().toUpperCase() }) }
+            : {}),
+        },
         there && !here && takeIt ? there : null,
       );
       setProblem(null);
@@ -345,6 +360,28 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </Notice>
           </div>
         )}
+        {coded && (
+          <div className="mt-3">
+            <div className="flex flex-wrap items-center gap-3">
+              <span className="text-[13px] text-ink2">Marked by</span>
+              <Switch label="What the sensors are marked by" value={scheme} options={schemes} onChange={setScheme} />
+            </div>
+            {scheme === 'tray' ? (
+              <p className="mt-2 text-[14px]">
+                Lay the tray down with its arrow to the front: the sensor at the place of {wheel.position} goes here.
+              </p>
+            ) : (
+              <Field
+                label={`Mark on the sensor for ${wheel.position}`}
+                className="mt-2"
+                autoCapitalize="characters"
+                maxLength={12}
+                value={mark}
+                onChange={(e) => setMarks({ ...marks, [wheel.position]: e.target.value })}
+              />
+            )}
+          </div>
+        )}
         <div className="mt-3 flex flex-wrap items-center gap-3">
           <span className="text-[13px] text-ink2">Sensor</span>
           <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
@@ -445,14 +482,14 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           ) : (
             !wheel.wheel.sensor && (
               <>
-                {!shows.ids && (
+                {(!shows.ids || coded) && (
                   <button
                     type="button"
                     className="btn btn-solid min-h-[52px] grow text-[17px]"
                     disabled={refused}
                     onClick={() => void note(freshKey(), false)}
                   >
-                    {wheel.position} is paired
+                    {coded ? `It is on ${wheel.position}` : `${wheel.position} is paired`}
                   </button>
                 )}
                 {codes.includes('wait') && (
@@ -580,6 +617,12 @@ function TypedId({
     </div>
   );
 }
+
+const schemes: { value: MarkScheme; text: string }[] = [
+  { value: 'letters', text: 'Letters' },
+  { value: 'figures', text: 'Figures' },
+  { value: 'tray', text: 'A tray' },
+];
 
 /** Said beforehand: zeros are right until a sensor sits on its valve. */
 function Zeros() {

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { PAIRING_STYLES, styleGuide, styleRefusal } from '#core/pairing/guide.ts';
 import { PAIRING_SIGNS, showsOf } from '#core/pairing/signs.ts';
+import { unitLetter } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { PairingSign, PairingStyle, Rig } from '#schema/unit.ts';
 import { useMonitor } from '../../data/queries.ts';
@@ -20,9 +21,10 @@ const same = (a: readonly string[], b: readonly string[]) => a.length === b.leng
 
 /** How this kit is paired, and what to see to first. */
 export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing']>) => void }) {
-  const { rig, wheels } = useRig();
+  const { rig, units, wheels } = useRig();
   const monitor = useMonitor(rig);
-  const factoryCoded = wheels.some((w) => w.wheel.sensor?.factoryPosition !== undefined);
+  // A rig without sensors may get a coded kit; one whose sensors were all learned has none.
+  const factoryCoded = wheels.some((w) => !w.wheel.sensor || w.wheel.sensor.factoryPosition !== undefined);
   const [kind, setKind] = useState<SensorKind>(
     rig.pairing?.kind ?? wheels.find((w) => w.wheel.sensor)?.wheel.sensor?.kind ?? 'cap',
   );
@@ -39,7 +41,20 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   // The monitor may come after the sheet: its signs count until the owner says otherwise.
   const [own, setSigns] = useState<readonly PairingSign[] | null>(rig.pairing?.signs ?? null);
   const signs = own ?? usual.signs;
-  const pairing = { style, limitsFirst, kind, ...(same(signs, usual.signs) ? {} : { signs: [...signs] }) };
+  const [byUnit, setByUnit] = useState<Readonly<Record<string, PairingStyle>>>(rig.pairing?.byUnit ?? {});
+  const others = Object.fromEntries(
+    units.flatMap((_, i) => {
+      const own = byUnit[unitLetter(i)];
+      return i > 0 && own !== undefined && own !== style ? [[unitLetter(i), own] as const] : [];
+    }),
+  );
+  const pairing = {
+    style,
+    limitsFirst,
+    kind,
+    ...(Object.keys(others).length > 0 ? { byUnit: others } : {}),
+    ...(same(signs, usual.signs) ? {} : { signs: [...signs] }),
+  };
   const shows = showsOf(monitor, pairing);
   const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows });
   const key = `pairing.before.${rig.id}`;
@@ -75,6 +90,27 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
             );
           })}
         </fieldset>
+        {units.slice(1).map((unit, i) => (
+          <div key={unit.id} className="field mt-3">
+            <label htmlFor={`style-${unit.id}`}>{unit.name}</label>
+            <select
+              id={`style-${unit.id}`}
+              className="input"
+              value={others[unitLetter(i + 1)] ?? ''}
+              onChange={(e) => {
+                const { [unitLetter(i + 1)]: _old, ...rest } = byUnit;
+                setByUnit(e.target.value === '' ? rest : { ...rest, [unitLetter(i + 1)]: e.target.value as PairingStyle });
+              }}
+            >
+              <option value="">the same way</option>
+              {PAIRING_STYLES.filter((s) => s !== style).map((s) => (
+                <option key={s} value={s}>
+                  {styleNames[s]}
+                </option>
+              ))}
+            </select>
+          </div>
+        ))}
         <fieldset className="mt-4">
           <legend className="text-[16px] font-semibold">What does the display show when it took a sensor?</legend>
           <div className="mt-1 flex flex-wrap gap-x-5">

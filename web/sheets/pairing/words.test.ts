@@ -98,6 +98,11 @@ describe('findings and slips in words', () => {
     expect(findingWords({ position: 'A2L', code: 'short' })).toContain('wait for all six digits');
     expect(findingWords({ position: 'A2R', code: 'differs', wanted: '4CA1E0' })).toContain('4C A1 E0');
     expect(findingWords({ position: 'B1L', code: 'notRead' })).toContain('not looked at');
+    expect(findingWords({ position: 'A1L', code: 'swapped', other: 'A1R' })).toBe(
+      'A1L and A1R are swapped: each of the two sensors reports at the other wheel. Exchange them.',
+    );
+    expect(findingWords({ position: 'A1L', code: 'wrongMark', other: 'A2R' })).toContain('Put it on A2R');
+    expect(findingWords({ position: 'A1L', code: 'wrongMark' })).toContain('belongs to no wheel');
     expect(findingWords({ position: 'B1R', code: 'factoryElsewhere', other: 'A1L' })).toContain('coded for A1L');
   });
   it.each([

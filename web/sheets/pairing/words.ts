@@ -55,8 +55,8 @@ export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
     why: 'Codes saved into another trailer’s list are lost to this one.',
   },
   tray: {
-    head: 'Sensors lie in their tray, arrow to the front',
-    why: 'Each reports its own position wherever it is screwed on.',
+    head: 'You know which mark belongs to which wheel',
+    why: 'Letters, figures, or the place in the tray with its arrow to the front. The leaflet has the list.',
   },
   errorTone: {
     head: 'You know its error tone',
@@ -165,7 +165,10 @@ export function stepWords(
         why: 'Look first which vehicle’s list is open.',
       };
     case 'fit':
-      return { head: `Fit the sensor marked for ${position}` };
+      return {
+        head: `Find the sensor marked for ${position}, and screw it on there`,
+        why: 'It reports that place wherever it is screwed on, so a swap would show you the wrong wheel.',
+      };
     case 'wait':
       return shows.ids ? { head: 'Wait for its answer' } : takenWords(shows);
     case 'read':
@@ -214,6 +217,12 @@ export function findingWords(x: CheckFinding): string {
         : `${x.position} shows another ID than the book (${inPairs(x.wanted)}): saved to the wrong position, or into another list?`;
     case 'notRead':
       return `${x.position} was not looked at yet.`;
+    case 'swapped':
+      return `${x.position} and ${x.other} are swapped: each of the two sensors reports at the other wheel. Exchange them.`;
+    case 'wrongMark':
+      return x.other
+        ? `The sensor on ${x.position} is the one for ${x.other} and reports there. Put it on ${x.other}.`
+        : `The sensor on ${x.position} has a mark that belongs to no wheel of this rig. Read it again.`;
     case 'factoryElsewhere':
       return `The sensor on ${x.position} is coded for ${x.other} and reports there, wherever it is screwed on.`;
   }
