@@ -214,7 +214,7 @@ export function CheckPart() {
           </thead>
           <tbody>
             {wheels.map((w) => {
-              const found = findings.find((x) => x.position === w.position);
+              const found = findings.find((x) => x.position === w.position || (x.code === 'swapped' && x.other === w.position));
               return (
                 <tr key={w.position}>
                   <td className="figure text-[18px] font-bold">{w.position}</td>

@@ -222,7 +222,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
         : waited < limitS
           ? `waiting ${Math.floor(waited)} s of ${limitS}`
           : `no answer in ${limitS} s`
-      : !shows.ids
+      : !shows.ids || coded
         ? ''
         : wheel.wheel.sensor
           ? 'saved'
@@ -322,8 +322,14 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           aria-label={shows.ids ? 'Captured ID' : 'What the monitor shows'}
         >
           <span className="figure text-[34px] leading-none font-bold">
-            {shows.ids ? inPairs(shown) : capture?.outcome === 'whole' ? 'taken' : wheel.wheel.sensor ? 'paired' : 'open'}
-            {shows.ids && capture && shown.length < 6 && (
+            {shows.ids && !coded
+              ? inPairs(shown)
+              : capture?.outcome === 'whole'
+                ? 'taken'
+                : wheel.wheel.sensor
+                  ? 'paired'
+                  : 'open'}
+            {shows.ids && !coded && capture && shown.length < 6 && (
               <span className="text-ink2">
                 {shown.length > 0 ? ' ' : ''}
                 {inPairs('_'.repeat(6 - shown.length))}

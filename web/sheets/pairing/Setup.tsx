@@ -56,7 +56,14 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
     ...(same(signs, usual.signs) ? {} : { signs: [...signs] }),
   };
   const shows = showsOf(monitor, pairing);
-  const guide = styleGuide({ style, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows });
+  // What each way asks for, once: the car's may differ from the trailer's.
+  const before = [
+    ...new Set(
+      [style, ...Object.values(others)].flatMap(
+        (s) => styleGuide({ style: s, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows }).before,
+      ),
+    ),
+  ];
   const key = `pairing.before.${rig.id}`;
   const [ticked, setTicked] = useDraft<string[]>(key, []);
   const tick = (code: string, on: boolean) => setTicked(on ? [...ticked, code] : ticked.filter((t) => t !== code));
@@ -156,7 +163,7 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
       <section aria-label="Before you start">
         <h2 className="border-b border-ink pb-2">Before you start</h2>
         <ul>
-          {guide.before.map((code) => {
+          {before.map((code) => {
             const { head, why } = beforeWords[code];
             return (
               <li key={code}>
