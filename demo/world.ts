@@ -141,16 +141,16 @@ export const demoRigs: DemoRig[] = [
         hitchM: 6.2,
         note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
         axles: [
-          axle(1, 'single', weighed(set('loaded', '65', 'psi', 20, { school: 'share', hotClimate: true }), 815, 830), {
-            reference: ['80', 'psi'],
+          axle(1, 'single', weighed(set('loaded', '62', 'psi', 18, { school: 'share', hotClimate: true }), 815, 830), {
+            reference: ['78', 'psi'],
             label: 'front',
             stem: 'metal',
             ids: '3C41D7 3C41DA',
             marking: 'LT235/80R16 120/116Q',
             airLitres: 66,
           }),
-          axle(2, 'dual', weighed(set('loaded', '60', 'psi', 20, { school: 'share', hotClimate: true }), 1290, 1315), {
-            reference: ['80', 'psi'],
+          axle(2, 'dual', weighed(set('loaded', '56', 'psi', 18, { school: 'share', hotClimate: true }), 1290, 1315), {
+            reference: ['78', 'psi'],
             label: 'rear duals',
             stem: 'metal',
             ids: '3C420B 3C4213 3C4219 3C422E',
@@ -167,8 +167,8 @@ export const demoRigs: DemoRig[] = [
         kind: 'trailer',
         note: 'tandem axle, 24 hives',
         axles: [
-          axle(1, 'single', weighed(set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), 920, 935), {
-            reference: ['80', 'psi'],
+          axle(1, 'single', weighed(set('loaded', '73', 'psi', 18, { school: 'share', hotClimate: true }), 920, 935), {
+            reference: ['82', 'psi'],
             kind: 'flowThrough',
             stem: 'metal',
             ids: '71A05C 71A061',
@@ -176,8 +176,8 @@ export const demoRigs: DemoRig[] = [
             distanceM: 4.1,
             airLitres: 52,
           }),
-          axle(2, 'single', weighed(set('loaded', '80', 'psi', 20, { school: 'share', hotClimate: true }), 905, 925), {
-            reference: ['80', 'psi'],
+          axle(2, 'single', weighed(set('loaded', '73', 'psi', 18, { school: 'share', hotClimate: true }), 905, 925), {
+            reference: ['82', 'psi'],
             kind: 'flowThrough',
             stem: 'metal',
             ids: '71A066 71A07F',
@@ -190,7 +190,7 @@ export const demoRigs: DemoRig[] = [
           {
             wheel: { position: 'S1', sensor: { id: '3C4240', kind: 'cap' }, stem: 'metal' },
             airLitres: 52,
-            settings: set('loaded', '80', 'psi', 20, { school: 'lowOnly' }),
+            settings: set('loaded', '73', 'psi', 18, { school: 'lowOnly' }),
           },
         ],
       }),
@@ -353,7 +353,11 @@ export const demoRigs: DemoRig[] = [
           axle(
             1,
             'single',
-            set('loaded', '24', 'psi', 15, { school: 'floorCeiling', floorKpa: 20 * KPA_PER_PSI, ceilingKpa: 36 * KPA_PER_PSI }),
+            set('loaded', '22.5', 'psi', 11, {
+              school: 'floorCeiling',
+              floorKpa: 19 * KPA_PER_PSI,
+              ceilingKpa: 34 * KPA_PER_PSI,
+            }),
             {
               label: 'front',
               stem: 'metal',
@@ -364,7 +368,11 @@ export const demoRigs: DemoRig[] = [
           axle(
             2,
             'single',
-            set('loaded', '24', 'psi', 15, { school: 'floorCeiling', floorKpa: 20 * KPA_PER_PSI, ceilingKpa: 36 * KPA_PER_PSI }),
+            set('loaded', '23.5', 'psi', 11, {
+              school: 'floorCeiling',
+              floorKpa: 19 * KPA_PER_PSI,
+              ceilingKpa: 34 * KPA_PER_PSI,
+            }),
             {
               label: 'rear',
               stem: 'metal',

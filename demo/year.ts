@@ -13,7 +13,7 @@ const PARKED_DT_S = 150;
 
 /**
  * The year before the demo's day, a day at a time, the oldest first: some eighty runs between the valley floor and the pass, summer and
- * winter, the air that goes through the rubber put back each month, and once a nail in A1R that is found after three days.
+ * winter, the air that goes through the rubber put back each month, and once a nail in A1R that is found after a week, on the next drive.
  * @param seed of the bench; the sensors are those of the demo's day when it is the same
  * @param endMs when the year ends, ms since the epoch
  * @returns what was heard on each day
@@ -51,7 +51,7 @@ export function* lindenYear(
     const startM = homeM;
     if (day % 30 === 15) for (const w of bench.wheels) inflate(bench, w.position);
     if (day === 150) wheelAt(bench, 'A1R').holeMm = 0.03;
-    if (day === 153) {
+    if (day === 157) {
       wheelAt(bench, 'A1R').holeMm = 0;
       inflate(bench, 'A1R');
     }

@@ -153,7 +153,7 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
 
   // The card: seven presses of "done" in an order the monitor takes, a slip explained, printed on A5.
   await page.getByRole('link', { name: 'Next: key them into the monitor' }).click();
-  await expect(page.getByText('Step 1 of 6')).toBeVisible();
+  await expect(page.getByText('Step 1 of 7')).toBeVisible();
   await expect(page.getByTestId('card-to')).toHaveText(/45\spsi/);
   await expect(page.getByText('low first, or the monitor refuses the high').first()).toBeVisible();
   await expectAccessible(page);
@@ -161,16 +161,16 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   // A5 is 148 x 210 mm: 420 x 595 points.
   expect(pdf.toString('latin1')).toMatch(/MediaBox \[0 0 (419|420)[.\d]* 59[45]/);
   expect(pdf.toString('latin1').match(/\/Type \/Page\b/g)).toHaveLength(1);
-  for (let step = 1; step <= 6; step += 1) {
-    await expect(page.getByText(`Step ${step} of 6`)).toBeVisible();
+  for (let step = 1; step <= 7; step += 1) {
+    await expect(page.getByText(`Step ${step} of 7`)).toBeVisible();
     await page.getByRole('button', { name: 'Done, next' }).click();
     if (step === 3) {
       await page.reload();
-      await expect(page.getByText('Step 4 of 6')).toBeVisible();
+      await expect(page.getByText('Step 4 of 7')).toBeVisible();
     }
   }
   await expect(page.getByText(/Save with a long press/).first()).toBeVisible();
-  await page.getByLabel(/^A1, front: low/).fill('100');
+  await page.getByLabel(/^A1, front: low/).fill('84');
   await expect(page.getByText(/left the menu without saving/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'It shows all of this' })).toBeDisabled();
   await page.getByLabel(/^A1, front: low/).fill('45');
@@ -213,11 +213,11 @@ test('keying is practised on a monitor that refuses', async ({ page, own }) => {
   await page.goto(`${own.url}/rigs/${id}/alarms?part=card`);
   await page.getByRole('button', { name: 'Open its limit menu' }).click();
   const shows = page.getByRole('status', { name: 'Practice monitor' });
-  await expect(shows).toContainText(/low 100\s?psi/);
+  await expect(shows).toContainText(/low 84\s?psi/);
   await page.getByRole('button', { name: 'Low / high' }).click();
   for (let i = 0; i < 8; i += 1) await page.getByRole('button', { name: '− 10' }).click();
   await expect(page.getByText('Refused: a low must stay under its high')).toBeVisible();
-  await expect(shows).toContainText(/high 105\s?psi/);
+  await expect(shows).toContainText(/high 92\s?psi/);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Next axle' }).click();
   await expect(shows).toContainText('A2, rear blinks');
