@@ -259,6 +259,31 @@ describe('cells', () => {
     expect(told({}, [2.6, 2.6], -20).raised('battery')).toEqual([]);
     expect(told({}, [2.54, 2.54], -20).raised('battery')).toMatchObject([{ value: expect.closeTo(2.69, 6) }]);
   });
+  it('keeps the weakest figure, and says nothing of a disconnected unit', () => {
+    expect(told({}, [2.65, 2.65, 2.6, 2.62]).watch.memory('A1L')?.active.battery?.worst).toBeCloseTo(2.6, 9);
+    expect(told({ resting: true }, [2.5, 2.5]).raised('battery')).toEqual([]);
+    // At the limit it is not under it.
+    expect(told({}, [2.7, 2.7]).raised('battery')).toEqual([]);
+    expect(told({}, [2.6]).raised('battery')).toEqual([]);
+    expect(told({ sensorKind: 'cap', cellSinceMs: T0 - YEAR }, [2.75, 2.75]).raised('battery')).toEqual([]);
+  });
+  it('of a repeater: at its limit it is not weak, and each weaker figure is told', () => {
+    const r = rig({ A1L: {}, B1L: {} });
+    r.watch.tellRepeater('B', 11.8, T0, r.events);
+    r.watch.tellRepeater('B', 3.5, T0, r.events);
+    expect(r.events).toEqual([]);
+    r.watch.tellRepeater('B', 11.7, T0 + MIN, r.events);
+    r.watch.tellRepeater('B', 11.75, T0 + 2 * MIN, r.events);
+    r.watch.tellRepeater('B', 11.6, T0 + 3 * MIN, r.events);
+    expect(r.events).toMatchObject([
+      { type: 'raised', position: 'B', limit: 11.8, value: 11.7, evidence: { volts: 11.7 } },
+      { type: 'worse', position: 'B', worst: 11.6 },
+    ]);
+    // 9 V is no lithium cell.
+    const nine = rig({ A1L: {} });
+    nine.watch.tellRepeater('A', 9, T0, nine.events);
+    expect(nine.events).toMatchObject([{ limit: 11.8 }]);
+  });
   it('returns 0.08 V over its limit', () => {
     const r = told({}, [2.65, 2.65, 2.77]);
     expect(r.active('A1L')).toEqual(['battery']);

@@ -1,0 +1,241 @@
+import { describe, expect, it } from 'vitest';
+import type { WatchEvent } from '../ledger.ts';
+import { freshMemory, type WheelMemory } from '../wheel.ts';
+import { loss, trendOf } from './loss.ts';
+import { MIN, NOW, rigOf, type Told } from './rig.test-data.ts';
+import type { Judged } from './rule.ts';
+
+const HOUR = 60 * MIN;
+
+describe('the trend of a leak', () => {
+  const memory = (points: [hoursAgo: number, kpa: number][], more: Partial<WheelMemory> = {}): WheelMemory => ({
+    ...freshMemory(),
+    lastMs: NOW,
+    bestMs: NOW - 30 * HOUR,
+    bestHeldKpa: 260,
+    heldKpa: 230,
+    trendMs: points.map(([h]) => NOW - h * HOUR),
+    trendKpa: points.map(([, kpa]) => kpa),
+    ...more,
+  });
+  const line = (from: number, to: number, kpaADay: number, start: number): [number, number][] =>
+    Array.from({ length: from - to + 1 }, (_, i) => [from - i, start + (kpaADay * i) / 24] as [number, number]);
+  it('is the line through its points, from where the tire held the most', () => {
+    // An hour before that it stood 50 kPa higher: another filling.
+    const t = trendOf(memory([[31, 310], ...line(30, 0, -24, 260)]));
+    expect(t.rateKpaPerDay).toBeCloseTo(-24, 6);
+    expect(t.rateLowKpaPerDay).toBeCloseTo(-24, 3);
+    expect(t.rateHighKpaPerDay).toBeCloseTo(-24, 3);
+    // The point of the ten minutes before belongs to it.
+    const before = trendOf(memory([[30.1, 310], ...line(30, 0, -24, 260)]));
+    expect(before.rateKpaPerDay).toBeLessThan(-24.5);
+  });
+  it('is that of the later half where it grew faster, from 16 points on', () => {
+    const grown = (n: number) => trendOf(memory([...line(2 * n - 1, n, 0, 260), ...line(n - 1, 0, -48, 260)])).rateKpaPerDay;
+    expect(grown(8)).toBeCloseTo(-48, 6);
+    // Of 14 points all count: between the two.
+    expect(grown(7)).toBeLessThan(-20);
+    expect(grown(7)).toBeGreaterThan(-47);
+    // Where it grew slower, all count too.
+    const slower = trendOf(memory([...line(15, 8, -48, 260), ...line(7, 0, 0, 246)])).rateKpaPerDay;
+    expect(slower).toBeLessThan(-10);
+    expect(slower).toBeGreaterThan(-40);
+  });
+  it('is the plain difference over the time while there are too few points', () => {
+    // 30 kPa in 30 hours.
+    expect(trendOf(memory([[1, 231]]))).toEqual({ rateKpaPerDay: -24 });
+    expect(trendOf(memory([], { bestMs: NOW }))).toEqual({});
+    expect(trendOf(memory([], { bestMs: NOW + MIN }))).toEqual({});
+  });
+});
+
+/** A wheel that surely held 220 kPa an hour ago and now holds 198 to 202, 20 likely lost; read a minute after the last. */
+const leaking = (more: Partial<WheelMemory> = {}, told: Told = {}): Told => ({
+  ...told,
+  memory: { bestKpa: 220, bestMs: NOW - HOUR, bestHeldKpa: 222, leastKpa: 0, ...more },
+});
+const judged = (
+  wheel: Told,
+  others: Record<string, Told> = {},
+  reading: Partial<Judged> = {},
+  change: Parameters<typeof rigOf>[1] = {},
+) => {
+  const rig = rigOf({ A1L: wheel, ...others }, change);
+  const out: WatchEvent[] = [];
+  loss.judge?.(
+    rig.at('A1L'),
+    {
+      ms: NOW,
+      kpa: 200,
+      tempC: 20,
+      previousMs: NOW - MIN,
+      judgedMs: NOW - MIN,
+      previousLowKpa: 198,
+      previousHighKpa: 202,
+      rested: true,
+      ...reading,
+    },
+    rig,
+    out,
+  );
+  return { out, memory: rig.at('A1L').memory, kinds: out.map((e) => `${e.type} ${e.kind}`).join() };
+};
+
+describe('a slow loss', () => {
+  it('is the most it surely held less the most it can hold now', () => {
+    const { out } = judged(leaking());
+    // 22 kPa in 3,599 seconds.
+    expect(out).toMatchObject([
+      {
+        type: 'raised',
+        kind: 'slow',
+        value: 202,
+        limit: expect.closeTo(220, 2),
+        evidence: { heldKpa: 200, lossKpa: 22, sinceMs: NOW - HOUR, rateKpaPerDay: expect.closeTo(-528.15, 2) },
+      },
+    ]);
+    expect(judged(leaking({ heldHighKpa: 219.9 }), {}, { previousHighKpa: 0 }).kinds).toBe('raised slow');
+    expect(judged(leaking({ heldHighKpa: 220 }), {}, { previousHighKpa: 0 }).kinds).toBe('');
+  });
+  it('two readings close together must agree, both ways', () => {
+    expect(judged(leaking(), {}, { previousHighKpa: 221 }).kinds).toBe('');
+    // Five minutes are close, more are not.
+    expect(judged(leaking(), {}, { previousHighKpa: 221, previousMs: NOW - 5 * MIN }).kinds).toBe('');
+    expect(judged(leaking(), {}, { previousHighKpa: 221, previousMs: NOW - 5 * MIN - 1 }).kinds).toBe('raised slow');
+    // A high reading alone is no new start.
+    const high = { heldKpa: 240, heldLowKpa: 238, heldHighKpa: 242 };
+    expect(judged(leaking(high), {}, { previousLowKpa: 198 }).memory.bestMs).toBe(NOW - HOUR);
+    expect(judged(leaking(high), {}, { previousLowKpa: 239 }).memory).toMatchObject({
+      bestKpa: 238,
+      bestMs: NOW,
+      bestHeldKpa: 240,
+    });
+    expect(judged(leaking(high), {}, { previousLowKpa: 198, previousMs: NOW - 5 * MIN - 1 }).memory.bestKpa).toBe(238);
+  });
+  it('begins with the first reading, and after a rapid one', () => {
+    expect(judged(leaking({ bestKpa: null })).memory).toMatchObject({ bestKpa: 198, bestMs: NOW, bestHeldKpa: 200 });
+  });
+  it('what rubber lets through is taken off with time: 3 % a month', () => {
+    // 220 * 0.03 in 30 days: 6.6 kPa.
+    const { memory } = judged(leaking(), {}, { judgedMs: NOW - 30 * 24 * HOUR });
+    expect(memory.bestKpa).toBeCloseTo(213.4, 9);
+  });
+  it('not within 20 minutes, nor during a rapid one', () => {
+    expect(judged(leaking({ bestMs: NOW - 20 * MIN + 1 })).kinds).toBe('');
+    expect(judged(leaking({ bestMs: NOW - 20 * MIN })).kinds).toBe('raised slow');
+    const rapid = { fromMs: NOW, limit: 14, value: 20, worst: 20, evidence: { heldKpa: 200, lossKpa: 20 } };
+    const during = leaking({ active: { rapid }, peakMs: [NOW - MIN], peakKpa: [215], peakHead: 0 });
+    expect(judged(during).out.filter((e) => e.kind === 'slow')).toEqual([]);
+  });
+  it('near the low limit what is likely counts, over 12 kPa and where 7 % are missing', () => {
+    const near = (heldKpa: number, lastKpa: number, limits: Told['limits']) =>
+      judged(leaking({ heldKpa, lastKpa, heldHighKpa: 225, heldLowKpa: 150 }, { limits }), {}, { previousHighKpa: 0 }).kinds;
+    // 186 is 7 % under 200, and 36 under what it likely held.
+    expect(near(186, 183, { lowKpa: 180 })).toBe('raised slow');
+    expect(near(186.1, 183, { lowKpa: 180 })).toBe('');
+    expect(near(186, 183.1, { lowKpa: 180 })).toBe('');
+    expect(near(186, 183, { lowKpa: null })).toBe('');
+    // Without a target the 12 kPa decide: 222 - 12 = 210.
+    expect(near(209.9, 183, { lowKpa: 180, coldKpa: null })).toBe('raised slow');
+    expect(near(210, 183, { lowKpa: 180, coldKpa: null })).toBe('');
+  });
+  const other = (lost: number, more: Partial<WheelMemory> = {}, told: Told = {}): Told => ({
+    ...told,
+    memory: { bestKpa: 200, bestHeldKpa: 200 + lost, ...more },
+  });
+  it('what the others lost too is none of its own', () => {
+    // Its own: 18 kPa.
+    expect(judged(leaking(), { A1R: other(17.9) }).kinds).toBe('raised slow');
+    expect(judged(leaking(), { A1R: other(18) }).kinds).toBe('');
+    // The middle one of three; what another gained is no loss.
+    expect(judged(leaking(), { A1R: other(5), A2L: other(18), A2R: other(90) }).kinds).toBe('');
+    expect(judged(leaking(), { A1R: other(-50), A2L: other(20) }).kinds).toBe('raised slow');
+  });
+  it.each<[string, Told]>([
+    ['a spare', other(50, {}, { limits: { rests: true } })],
+    ['never heard', other(50, { lastMs: null })],
+    ['of no start', other(50, { bestKpa: null })],
+    ['heard over half an hour ago', other(50, { lastMs: NOW - 30 * MIN - 1 })],
+    ['losing air fast', other(50, { active: { rapid: { fromMs: 0, limit: 0, value: 0, worst: 0 } } })],
+    ['losing air slowly', other(50, { active: { slow: { fromMs: 0, limit: 0, value: 0, worst: 0 } } })],
+    ['disconnected', other(50, {}, { limits: { resting: true } })],
+    ['off its valve', other(50, { offSinceMs: NOW })],
+  ])('another that is %s explains nothing', (_, told) => {
+    expect(judged(leaking(), { A1R: told }).kinds).toBe('raised slow');
+  });
+  it('half an hour ago is late enough to be asked', () => {
+    expect(judged(leaking(), { A1R: other(50, { lastMs: NOW - 30 * MIN }) }).kinds).toBe('');
+  });
+  it('alone and not at rest 10 kPa more must be lost, but for a sensor in the gas', () => {
+    const alone = (heldHighKpa: number, kind: Told['kind'], rested: boolean) =>
+      judged(leaking({ heldHighKpa }, { kind: kind as never }), {}, { rested, previousHighKpa: 0 }).kinds;
+    expect(alone(210.1, 'cap', false)).toBe('');
+    expect(alone(209.9, 'cap', false)).toBe('raised slow');
+    expect(alone(210.1, 'cap', true)).toBe('raised slow');
+    expect(alone(210.1, 'ideal', false)).toBe('raised slow');
+  });
+  const slow = () => ({ fromMs: NOW - HOUR, limit: 220, value: 205, worst: 205, evidence: { lossKpa: 15 } });
+  it('grows worse by 1 psi at a time, with figures of its own', () => {
+    // 6.9 kPa under 205.
+    const worse = (heldHighKpa: number) =>
+      judged(leaking({ heldHighKpa, leastKpa: 205, active: { slow: slow() } }), {}, { previousHighKpa: 0 });
+    expect(worse(198.2).out).toEqual([]);
+    expect(worse(198.2).memory).toMatchObject({ leastKpa: 198.2, active: { slow: { worst: 198.2 } } });
+    expect(worse(198).out).toMatchObject([{ type: 'worse', worst: 198, evidence: { lossKpa: 22 } }]);
+    expect(worse(206).memory.leastKpa).toBe(205);
+  });
+  it('is over when the tire surely holds 2 kPa more than the least', () => {
+    const back = (heldLowKpa: number) =>
+      judged(
+        leaking({ heldKpa: 209, heldLowKpa, heldHighKpa: 211, leastKpa: 205, active: { slow: slow() } }),
+        {},
+        { previousLowKpa: 999 },
+      );
+    expect(back(207).out).toEqual([]);
+    expect(back(207.1).out).toMatchObject([{ type: 'returned', kind: 'slow' }]);
+    expect(back(207.1).memory).toMatchObject({ bestKpa: 207.1, bestMs: NOW, bestHeldKpa: 209 });
+  });
+  it.each<[string, Told]>([
+    ['is filled', { ...leaking(), filling: true }],
+    ['may have lost its sensor', leaking({ askedMs: NOW })],
+    ['has a sensor that was just put on', leaking({ putOnMs: NOW })],
+  ])('is none while the wheel %s', (_, told) => {
+    expect(judged(told).out).toEqual([]);
+  });
+});
+
+describe('a rapid loss', () => {
+  const peak = (kpa: number): Partial<WheelMemory> => ({
+    peakMs: [NOW - MIN],
+    peakKpa: [kpa],
+    peakHead: 0,
+    bestKpa: 200,
+    bestMs: NOW,
+  });
+  it('is 14 kPa of the likely figure in two minutes', () => {
+    expect(judged({ memory: peak(214) }).out).toMatchObject([
+      { type: 'raised', kind: 'rapid', limit: 14, value: 14, evidence: { lossKpa: 14, heldKpa: 200, heldLowKpa: 198 } },
+    ]);
+    expect(judged({ memory: peak(213.9) }).out).toEqual([]);
+    expect(judged({ memory: peak(214), filling: true }).out).toEqual([]);
+  });
+  const rapid = (heldKpa: number, lostKpa: number, worst = 20) =>
+    judged({
+      memory: {
+        ...peak(heldKpa + lostKpa),
+        heldKpa,
+        active: { rapid: { fromMs: NOW - MIN, limit: 14, value: 20, worst, evidence: { heldKpa: 230, lossKpa: 20 } } },
+      },
+    });
+  it('grows from where the tire was: 250 kPa', () => {
+    expect(rapid(200, 10).out).toMatchObject([{ type: 'worse', kind: 'rapid', worst: 50 }]);
+    expect(rapid(231, 10).out).toEqual([]);
+    expect(rapid(230, 10).out).toEqual([]);
+  });
+  it('is over when under 7 kPa were lost in two minutes, and a slow one is measured from there', () => {
+    expect(rapid(230, 7).out).toEqual([]);
+    const { out, memory } = rapid(230, 6.9);
+    expect(out).toMatchObject([{ type: 'returned', kind: 'rapid' }]);
+    expect(memory.bestMs).toBe(NOW);
+  });
+});
