@@ -3,8 +3,8 @@ import type { Unit } from '#schema/unit.ts';
 import { makeAxle, wheelsOf } from '../rig/positions.ts';
 import { addShownId, pairSensor } from './book.ts';
 import { finalCheck, HEARD } from './check.ts';
-import { styleGuide, styleRefusal } from './guide.ts';
-import { isSensorKey, sensorKey, shownIdOf } from './ids.ts';
+import { needsMetalStem, PAIRING_STYLES, styleGuide, styleRefusal } from './guide.ts';
+import { hasDoubtfulDigit, isSensorKey, sensorKey, shownIdOf } from './ids.ts';
 import { proposeMarks, styleAt, walkOrder } from './marks.ts';
 import { showsOf } from './signs.ts';
 
@@ -59,6 +59,72 @@ describe('the guide of a kit', () => {
     expect(guide({ signs: ['beep'], ids: false }).before).toContain('errorTone');
     expect(guide({ signs: ['beep'], ids: false }, 'factory').before).not.toContain('errorTone');
     expect(guide({ signs: ['pressure'], ids: false }).before).not.toContain('errorTone');
+  });
+});
+
+describe('what to see to first', () => {
+  const before = (q: Partial<Parameters<typeof styleGuide>[0]>) =>
+    styleGuide({ style: 'screwedOn', limitsFirst: true, kinds: ['cap'], lists: 1, factoryCoded: false, ...q }).before;
+  it.each<[string, Parameters<typeof before>[0], string[]]>([
+    ['screwed on', {}, ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway']],
+    ['pairing first', { limitsFirst: false }, ['chargeMonitor', 'unitsFirst', 'stood10', 'othersAway', 'limitsAfter']],
+    [
+      'internal sensors at the wheel, three lists',
+      { style: 'carried', kinds: ['cap', 'internal'], lists: 3 },
+      ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'valvesTogether', 'rightList'],
+    ],
+    [
+      'at a table, internal sensors',
+      { style: 'heldNear', kinds: ['internal'], lists: 2 },
+      ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'inRows', 'rightList', 'zeroExpected'],
+    ],
+    [
+      'a wake tool',
+      { style: 'wakeTool', kinds: ['internal'] },
+      ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'valvesTogether', 'toolReady'],
+    ],
+    [
+      'coded, three lists',
+      { style: 'factory', lists: 3, factoryCoded: true },
+      ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'tray'],
+    ],
+  ])('%s', (_, q, codes) => {
+    expect(before(q)).toEqual(codes);
+  });
+  it('metal stems only under a flow-through, and under a cap of a motorcycle', () => {
+    const bike: Unit = { id: 'b', version: 1, name: 'Bike', kind: 'vehicle', axles: [makeAxle('centre', 1)], spares: [] };
+    const car: Unit = { ...bike, axles: [makeAxle('single', 1)] };
+    const needs = (unit: Unit, kind: 'cap' | 'flowThrough' | 'internal', stem: 'rubber' | 'metal' | undefined) => {
+      const [w] = wheelsOf([unit]);
+      return needsMetalStem({ ...w, wheel: { ...w?.wheel, stem } } as never, kind);
+    };
+    expect([
+      needs(car, 'flowThrough', 'rubber'),
+      needs(car, 'flowThrough', 'metal'),
+      needs(car, 'flowThrough', undefined),
+    ]).toEqual([true, false, false]);
+    expect([needs(car, 'cap', 'rubber'), needs(bike, 'cap', 'rubber'), needs(bike, 'internal', 'rubber')]).toEqual([
+      false,
+      true,
+      false,
+    ]);
+    expect(needs(bike, 'cap', 'metal')).toBe(false);
+  });
+  it('an internal sensor can’t be screwed on, chosen on the phone, or given a cell', () => {
+    const refused = (kind: 'cap' | 'internal') =>
+      PAIRING_STYLES.map((s) => `${s} ${styleRefusal(s, kind, false)}`).filter((x) => !x.endsWith('null'));
+    expect(refused('internal')).toEqual([
+      'screwedOn internalIsInside',
+      'cellIn sealedCell',
+      'phoneFirst internalIsInside',
+      'factory notFactory',
+    ]);
+    expect(refused('cap')).toEqual(['wakeTool toolIsForInternal', 'factory notFactory']);
+  });
+  it('a digit that is easily misread is a B, 8, D or 0', () => {
+    expect(['4CA1E7', '4CA1E0', '4CB1E7', '4CD1E7', '481117'].map(hasDoubtfulDigit)).toEqual([false, true, true, true, true]);
+    expect(isSensorKey('K1234')).toBe(false);
+    expect(isSensorKey('4CA1E04CA1E0')).toBe(false);
   });
 });
 

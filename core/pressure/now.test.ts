@@ -16,6 +16,23 @@ describe('temperature of the gas', () => {
     expect(gas.highC).toBeCloseTo(20 + 12 / 0.43, 9);
     expect(gas.rested).toBe(false);
   });
+  it('from a sensor in the tire that shows no rise it is the air, less surely than at rest', () => {
+    expect(gasNow({ airC: 20, restHours: 1, sensor: { kind: 'internal', tempC: 20 } })).toEqual({
+      tempC: 20,
+      lowC: 18,
+      highC: 22,
+      rested: false,
+    });
+    // A cap that shows the air says nothing: it may sit in the wind.
+    const cap = gasNow({ airC: 20, restHours: 0, sensor: { kind: 'cap', tempC: 20 } });
+    expect(cap).toEqual(gasNow({ airC: 20, restHours: 0 }));
+    expect(cap.tempC).toBeGreaterThan(30);
+  });
+  it('parked, what is left of a run falls by 1/e in 38 minutes', () => {
+    const rise = (restHours: number) => gasNow({ airC: 20, restHours }).tempC - 20;
+    expect(rise(38 / 60) / rise(0)).toBeCloseTo(0.36788, 5);
+    expect(rise(0)).toBeGreaterThan(0);
+  });
   it('from the air alone it says little just after a run and more later', () => {
     const width = (restHours: number) => {
       const g = gasNow({ airC: 20, restHours });

@@ -28,7 +28,56 @@ describe('schools of cold pressure', () => {
   });
 });
 
+describe('schools of cold pressure, field by field', () => {
+  it('the placard is what it says, and every school is at least it but the one that is shown as a warning', () => {
+    expect(coldChoices({ placardKpa: 600, minimumKpa: 600, referenceKpa: 550, capacityKg: 1000, loadKg: 900 })).toEqual([
+      { school: 'placard', kpa: 600 },
+      { school: 'byLoad', kpa: 600 },
+      { school: 'rating', kpa: 600, raisedToPlacard: true },
+      // 550 - 6 psi = 508.63 of 550: 924.8 of 1,000 kg.
+      {
+        school: 'startLow',
+        kpa: expect.closeTo(508.631, 3),
+        lessShare: expect.closeTo(0.0752, 4),
+        carriesKg: expect.closeTo(924.784, 3),
+        tooLittle: false,
+      },
+    ]);
+    expect(coldChoices({ placardKpa: 500, referenceKpa: 550 })[2]).toEqual({ school: 'rating', kpa: 550 });
+    expect(coldChoices({ placardKpa: 550, referenceKpa: 550 })[2]).toEqual({ school: 'rating', kpa: 550 });
+    expect(coldChoices({ minimumKpa: null })[1]).toEqual({ school: 'byLoad', kpa: null, missing: 'minimum' });
+  });
+  it('6 psi under 6 psi is no pressure, and what is unknown is not said', () => {
+    // 41.37 kPa are 6 psi.
+    expect(coldChoices({ referenceKpa: 41.3, capacityKg: 300, loadKg: 100 })[3]).toEqual({
+      school: 'startLow',
+      kpa: null,
+      lessShare: expect.closeTo(1.0017, 4),
+    });
+    expect(coldChoices({ referenceKpa: 550, loadKg: 900 })[3]).not.toHaveProperty('carriesKg');
+    expect(coldChoices({ referenceKpa: 550, capacityKg: 1000 })[3]).not.toHaveProperty('tooLittle');
+  });
+});
+
 describe('what is wrong with a cold pressure', () => {
+  it('with the figure it breaks, and 0.05 kPa of conversion let pass', () => {
+    const q = { minimumKpa: 450, placardKpa: 450, maxColdKpa: 550, rimMaxKpa: 550, capacityKg: 900 };
+    expect(coldFaults(449.96, q)).toEqual([]);
+    expect(coldFaults(550.04, q)).toEqual([]);
+    expect(coldFaults(449.94, q)).toEqual([
+      { code: 'underMinimum', stop: true, kpa: 450 },
+      { code: 'underPlacard', stop: true, kpa: 450 },
+    ]);
+    expect(coldFaults(550.06, q)).toEqual([
+      { code: 'overSidewall', stop: true, kpa: 550 },
+      { code: 'overRim', stop: true, kpa: 550 },
+    ]);
+    expect(coldFaults(500, { ...q, faults: ['overIndex', 'overTable'] })).toEqual([
+      { code: 'overIndex', stop: true, kg: 900 },
+      { code: 'overTable', stop: true },
+    ]);
+    expect(coldFaults(500, { faults: ['overIndex'] })).toEqual([{ code: 'overIndex', stop: true }]);
+  });
   it.each([
     ['nothing', 500, {}, []],
     ['too little for the load', 440, {}, ['underMinimum', 'underPlacard']],
