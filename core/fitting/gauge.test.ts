@@ -34,6 +34,22 @@ it('the trade’s own pairs', () => {
   expect(seen.spreadKpa).toBeCloseTo(4 * PSI, 6);
 });
 
+// Common practice, no source: vehicle's own 56, 59, 56, 61, kit 55, 55, 56, 59. Nobody can be blamed for a spread of 4 psi, so nobody is
+// shifted: the third reads exactly, and is exact.
+it('a spread that blames nobody shifts nobody', () => {
+  // The low limit is far enough away for 4 psi to be put up with.
+  const far = { lowKpa: 48 * PSI };
+  const seen = judgeGauge(
+    [pair('A', 56, 55, far), pair('B', 59, 55, far), pair('C', 56, 56, far), pair('D', 61, 59, far)],
+    gauge,
+  );
+  expect(seen).toMatchObject({ blame: 'nobody', sensors: [] });
+  const off = seen.wheels.map((w) => (w.ownKpa / PSI).toFixed(3));
+  expect(off).toEqual(['-1.000', '-4.000', '0.000', '-2.000']);
+  // Within 1 psi and the rounding of both (0.75 psi) is good.
+  expect(seen.wheels.map((w) => w.verdict)).toEqual(['fine', 'offset', 'fine', 'offset']);
+});
+
 describe('like with like', () => {
   it('a sensor that spoke warmer than the gauge measured is brought to one temperature', () => {
     // 60 psi at 20 °C reads 62.55 psi at 30 °C: (74.696 * 303.15 / 293.15) - 14.696.

@@ -31,7 +31,7 @@ export interface GaugeJudgement {
   position: string;
   /** Sensor less gauge, both at one temperature, kPa. */
   differenceKpa: number;
-  /** The same after taking out what the whole set has in common. */
+  /** The same after taking out what the gauge is off, where it is the gauge. */
   ownKpa: number;
   verdict: GaugeVerdict;
   /** It reads high: a loss is hidden, and the low limit of its group must go up by as much, kPa. */
@@ -59,8 +59,8 @@ const SENSOR_SIGMA_KPA = KPA_PER_PSI;
 
 /**
  * Hold sensors against a gauge, like against like: the gauge's figure is brought to the temperature at which the sensor spoke. A common
- * offset points at the gauge, a single one at the sensor; the single wheel is judged after the set's median is taken out when four or
- * more wheels are there to agree on it, or two of three do.
+ * offset points at the gauge, a single one at the sensor; the single wheel is judged after the set's median is taken out where that
+ * points at the gauge and four or more wheels are there to agree on it.
  * @param ambients ambient pressures, where the two were read at different altitudes
  */
 export function judgeGauge(pairs: readonly GaugePair[], gauge: Gauge, ambients: Ambients = {}): SetJudgement {
@@ -73,11 +73,17 @@ export function judgeGauge(pairs: readonly GaugePair[], gauge: Gauge, ambients: 
   const agree =
     common === null ? [] : differences.filter((d, i) => Math.abs(d - common) <= 2.5 * SENSOR_SIGMA_KPA + (rounding[i] as number));
   const trusted = common !== null && agree.length >= Math.max(2, Math.ceil(n * 0.6));
-  const taken = trusted && n >= 4 ? common : 0;
+  // The middle of a set strays by what its sensors do, over the square root of their number; three times that is no chance any more.
+  const stray = (3 * 1.25 * SENSOR_SIGMA_KPA) / Math.sqrt(Math.max(1, agree.length));
+  const gaugeOff =
+    trusted && Math.abs(common) > Math.max(stray, GOOD_KPA) + Math.min(gauge.errorKpa, 2 * KPA_PER_PSI) + gauge.stepKpa / 2;
+  // Only a gauge that is off shifts the wheels: a middle that its sensors alone explain moves nobody, and what reads exactly is exact.
+  const taken = gaugeOff && n >= 4 ? common : 0;
   const sensors: string[] = [];
   const wheels = pairs.map((p, i): GaugeJudgement => {
     const differenceKpa = differences[i] as number;
-    const ownKpa = differenceKpa - (trusted ? common : 0);
+    const ownKpa = differenceKpa - (gaugeOff ? common : 0);
+    const fromMiddle = differenceKpa - (trusted ? common : 0);
     const judged = differenceKpa - taken;
     const half = p.lowKpa === null ? Number.POSITIVE_INFINITY : (p.coldKpa - p.lowKpa) / 2;
     const round = rounding[i] as number;
@@ -87,14 +93,10 @@ export function judgeGauge(pairs: readonly GaugePair[], gauge: Gauge, ambients: 
         : Math.abs(judged) <= Math.min(MOST_OFFSET_KPA, half) + round
           ? 'offset'
           : 'suspect';
-    if (trusted && Math.abs(ownKpa) > MOST_OFFSET_KPA + round) sensors.push(p.position);
+    if (trusted && Math.abs(fromMiddle) > MOST_OFFSET_KPA + round) sensors.push(p.position);
     const raiseLowKpa = verdict === 'offset' && judged > GOOD_KPA ? judged : 0;
     return { position: p.position, differenceKpa, ownKpa, verdict, raiseLowKpa };
   });
-  // The middle of a set strays by what its sensors do, over the square root of their number; three times that is no chance any more.
-  const stray = (3 * 1.25 * SENSOR_SIGMA_KPA) / Math.sqrt(Math.max(1, agree.length));
-  const gaugeOff =
-    trusted && Math.abs(common) > Math.max(stray, GOOD_KPA) + Math.min(gauge.errorKpa, 2 * KPA_PER_PSI) + gauge.stepKpa / 2;
   let blame: SetJudgement['blame'] = 'nobody';
   if (gaugeOff && sensors.length > 0) blame = 'both';
   else if (gaugeOff) blame = 'gauge';
