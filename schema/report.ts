@@ -46,6 +46,7 @@ export const OpenItem = Type.Object(
           'suspect',
           'notKeyed',
           'noProof',
+          'stayedQuiet',
           'notRetightened',
           'noGauge',
         ] as const
@@ -88,7 +89,22 @@ export const Report = Type.Object(
         strict,
       ),
     ),
-    proof: nullable(Type.Object({ position: Type.String(), seconds: NumberOrNull, practice: Type.Boolean() }, strict)),
+    /** `seconds`: until Druckwerk's own alarm. `monitor`: what the monitor did, and after how many seconds it was seen. */
+    proof: nullable(
+      Type.Object(
+        {
+          position: Type.String(),
+          seconds: NumberOrNull,
+          practice: Type.Boolean(),
+          monitor: Type.Optional(
+            nullable(
+              Type.Object({ did: Type.Union([Type.Literal('rang'), Type.Literal('quiet')]), seconds: Type.Number() }, strict),
+            ),
+          ),
+        },
+        strict,
+      ),
+    ),
     open: Type.Array(OpenItem),
   },
   strict,

@@ -469,12 +469,19 @@ export const FirstDrive = Type.Object(
         {
           position: Type.String({ pattern: POSITION_PATTERN }),
           startedAt: Time,
+          /** When Druckwerk's own low alarm came. It is no proof of the monitor's. */
           cameAt: Type.Optional(Time),
+          /** What the monitor did, as its owner saw it: when it rang, or that it stayed quiet. */
+          monitor: Type.Optional(
+            Type.Object({ did: Type.Union([Type.Literal('rang'), Type.Literal('quiet')]), at: Time }, strict),
+          ),
           practice: Type.Boolean(),
         },
         strict,
       ),
     ),
+    /** Wheels whose first figure the owner saw on the monitor, and when. */
+    heard: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), Time)),
   },
   strict,
 );

@@ -38,7 +38,13 @@ const rig = (over: Partial<Rig> = {}): Rig => ({
   firstDrive: {
     gauge: { errorKpa: PSI, stepKpa: 0.5 * PSI },
     readings: { A1L: reading(80, 80), A1R: reading(80, 80.5), A2L: reading(80, 79.5), A2R: reading(80, 88) },
-    proof: { position: 'A1L', startedAt: at, cameAt: '2026-05-01T08:01:05Z', practice: false },
+    proof: {
+      position: 'A1L',
+      startedAt: at,
+      cameAt: '2026-05-01T08:01:05Z',
+      monitor: { did: 'rang', at: '2026-05-01T08:00:40Z' },
+      practice: false,
+    },
   },
   ...over,
 });
@@ -49,7 +55,7 @@ describe('the commissioning report', () => {
     expect(report.wheels.map((w) => w.sensorId)).toEqual(['A00001', 'A00002', 'A00003', 'A00004']);
     expect(report.wheels.map((w) => w.verdict)).toEqual(['fine', 'fine', 'fine', 'suspect']);
     expect(report.gauge?.blame).toBe('sensors');
-    expect(report.proof).toEqual({ position: 'A1L', seconds: 65, practice: false });
+    expect(report.proof).toEqual({ position: 'A1L', seconds: 65, practice: false, monitor: { did: 'rang', seconds: 40 } });
     expect(report.open).toEqual([{ code: 'suspect', positions: ['A2R'] }]);
   });
   it('names what is open', () => {
@@ -59,6 +65,37 @@ describe('the commissioning report', () => {
     const { keyed: _k, firstDrive: _f, fitting: _t, ...bare } = rig();
     const codes = buildReport(bare, [unit], null, at).open.map((o) => o.code);
     expect(codes).toEqual(['noSensor', 'noCold', 'noLimits', 'noGauge', 'notKeyed', 'noProof', 'notRetightened']);
+  });
+  it('Druckwerk’s own alarm is no proof of the monitor’s, and a quiet monitor is an open point', () => {
+    const open = (proof: Partial<NonNullable<NonNullable<Rig['firstDrive']>['proof']>>) => {
+      const { monitor: _m, ...own } = rig().firstDrive?.proof as NonNullable<NonNullable<Rig['firstDrive']>['proof']>;
+      const { readings: _r, ...drive } = rig().firstDrive as NonNullable<Rig['firstDrive']>;
+      return buildReport(rig({ firstDrive: { ...drive, proof: { ...own, ...proof } } }), [trailer()], null, at)
+        .open.filter((o) => o.code !== 'noGauge')
+        .map((o) => `${o.code} ${o.positions.join()}`);
+    };
+    expect(open({})).toEqual(['noProof ']);
+    expect(open({ monitor: { did: 'quiet', at } })).toEqual(['stayedQuiet A1L']);
+    expect(open({ monitor: { did: 'rang', at } })).toEqual([]);
+    // The bench has no monitor that rings: the practice counts as what it is.
+    expect(open({ practice: true })).toEqual([]);
+    expect(open({ practice: true, cameAt: undefined as never })).toEqual(['noProof ']);
+  });
+  it('nuts are tightened again only where there are some', () => {
+    const open = (fitting: Rig['fitting'], kind: 'cap' | 'internal') => {
+      const unit = trailer();
+      for (const w of unit.axles.flatMap((a) => a.wheels)) if (w.sensor) w.sensor.kind = kind;
+      const { fitting: _f, ...rest } = rig();
+      return buildReport({ ...rest, ...(fitting ? { fitting } : {}) }, [unit], null, at).open.some(
+        (o) => o.code === 'notRetightened',
+      );
+    };
+    const parts = { boots: false, antiTheft: false };
+    expect(open(undefined, 'cap')).toBe(true);
+    expect(open({ ...parts, lockNuts: true }, 'cap')).toBe(true);
+    expect(open({ ...parts, lockNuts: false }, 'cap')).toBe(false);
+    expect(open({ ...parts, lockNuts: true }, 'internal')).toBe(false);
+    expect(open({ ...parts, lockNuts: true, retightenedAt: at }, 'cap')).toBe(false);
   });
   it('two versions differ in what was changed and nothing else', () => {
     const before = buildReport(rig(), [trailer()], null, at);

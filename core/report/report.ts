@@ -1,8 +1,9 @@
 import type { Monitor } from '#schema/monitor.ts';
 import type { OpenItem, Report, ReportWheel } from '#schema/report.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
+import { USUAL_OPTIONS } from '../fitting/cards.ts';
 import { type GaugePair, judgeGauge } from '../fitting/gauge.ts';
-import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
+import { axleOf, type RigWheel, settingOf, wheelsOf } from '../rig/positions.ts';
 
 export type { OpenItem, Report, ReportWheel };
 
@@ -27,6 +28,13 @@ export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {
     ];
   });
 }
+
+const secondsSince = (from: string, to: string): number => Math.round((Date.parse(to) - Date.parse(from)) / 1000);
+
+/** Lock nuts that work loose: the kit has them, and a sensor that they hold is on a valve. */
+export const hasNuts = (rig: Pick<Rig, 'fitting'>, wheels: readonly RigWheel[]): boolean =>
+  (rig.fitting?.lockNuts ?? USUAL_OPTIONS.lockNuts) &&
+  wheels.some((w) => w.wheel.sensor !== null && w.wheel.sensor.kind !== 'internal');
 
 /**
  * Build the report of a rig.
@@ -76,9 +84,11 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
     wheels.filter((w) => w.wheel.sensor && w.place !== 'S' && !judged.has(w.position)),
   );
   if (!rig.keyed) open.push({ code: 'notKeyed', positions: [] });
-  if (!rig.firstDrive?.proof?.cameAt) open.push({ code: 'noProof', positions: [] });
-  if (!rig.fitting?.retightenedAt) open.push({ code: 'notRetightened', positions: [] });
   const { proof } = rig.firstDrive ?? {};
+  if (proof?.monitor?.did === 'quiet') open.push({ code: 'stayedQuiet', positions: [proof.position] });
+  // On the bench there is no monitor that could ring: there the practice counts, and says that it was one.
+  else if (proof?.monitor === undefined && !(proof?.practice && proof.cameAt)) open.push({ code: 'noProof', positions: [] });
+  if (hasNuts(rig, wheels) && !rig.fitting?.retightenedAt) open.push({ code: 'notRetightened', positions: [] });
   return {
     format: 'druckwerk-report',
     version: 1,
@@ -129,9 +139,9 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
         ? null
         : {
             position: proof.position,
-            seconds:
-              proof.cameAt === undefined ? null : Math.round((Date.parse(proof.cameAt) - Date.parse(proof.startedAt)) / 1000),
+            seconds: proof.cameAt === undefined ? null : secondsSince(proof.startedAt, proof.cameAt),
             practice: proof.practice,
+            monitor: proof.monitor ? { did: proof.monitor.did, seconds: secondsSince(proof.startedAt, proof.monitor.at) } : null,
           },
     open,
   };

@@ -45,10 +45,18 @@ export default function Board() {
   const now = watch?.time ?? new Date().toISOString();
   const first = (position: string): number | null => {
     const times = heard?.readings.filter((r) => r.position === position).map((r) => Date.parse(r.time)) ?? [];
+    const seen = rig.firstDrive?.heard?.[position];
+    if (seen !== undefined && started && Date.parse(seen) >= Date.parse(started)) times.push(Date.parse(seen));
     return times.length === 0 || !started ? null : Math.max(0, (Math.min(...times) - Date.parse(started)) / 1000);
   };
+  /** The monitor shows it, whether or not a program passes it on. */
+  const tick = (position: string) =>
+    void changeRig(rig.id, (r) => ({
+      ...r,
+      firstDrive: { ...r.firstDrive, heard: { ...r.firstDrive?.heard, [position]: now } },
+    })).catch(toastError);
   const begin = () =>
-    void changeRig(rig.id, (r) => ({ ...r, firstDrive: { ...r.firstDrive, startedAt: now } })).catch(toastError);
+    void changeRig(rig.id, (r) => ({ ...r, firstDrive: { ...r.firstDrive, startedAt: now, heard: {} } })).catch(toastError);
   const paired = wheels.filter((w) => w.wheel.sensor);
   if (paired.length === 0) return <p>No wheel has a sensor yet: pair and fit them first.</p>;
   const waitedS = started ? Math.max(0, (Date.parse(now) - Date.parse(started)) / 1000) : 0;
@@ -88,6 +96,16 @@ export default function Board() {
                   <td className="figure text-[18px] font-bold">{w.position}</td>
                   <td className={worry ? 'font-bold text-magenta' : ''}>
                     {!started ? '' : s !== null ? `after ${duration(s)}` : worry ? `nothing for ${duration(waitedS)}` : 'waiting'}
+                    {started && s === null && (
+                      <button
+                        type="button"
+                        className="btn btn-small ml-2"
+                        aria-label={`The monitor shows ${w.position}`}
+                        onClick={() => tick(w.position)}
+                      >
+                        The monitor shows it
+                      </button>
+                    )}
                   </td>
                   <td className="narrow">
                     {view && view.pressureKpa !== null && s !== null && view.state === 'live' ? f.pressure(view.pressureKpa) : ''}

@@ -21,7 +21,8 @@ export default function Proof() {
   const { proof } = rig.firstDrive ?? {};
   const [position, setPosition] = useState(proof?.position ?? able[0]?.position ?? '');
   const wheel = able.find((w) => w.position === position) ?? able[0];
-  const running = proof !== undefined && proof.cameAt === undefined;
+  // It runs until the owner has said what the monitor did; on the bench, which has none that rings, until Druckwerk's alarm comes.
+  const running = proof !== undefined && proof.monitor === undefined && !(proof.practice && proof.cameAt !== undefined);
   const came = running
     ? alarms?.find(
         (a) => a.position === proof.position && a.kind === 'low' && Date.parse(a.fromTime) >= Date.parse(proof.startedAt),
@@ -53,6 +54,19 @@ export default function Proof() {
         proof: { position: wheel.position, startedAt: watch?.time ?? new Date().toISOString(), practice: bench?.open === true },
       },
     })).catch(toastError);
+  const saw = (did: 'rang' | 'quiet') =>
+    void changeRig(rig.id, (r) =>
+      r.firstDrive?.proof
+        ? {
+            ...r,
+            firstDrive: {
+              ...r.firstDrive,
+              proof: { ...r.firstDrive.proof, monitor: { did, at: watch?.time ?? new Date().toISOString() } },
+            },
+          }
+        : r,
+    ).catch(toastError);
+  const afterS = proof?.monitor ? Math.round((Date.parse(proof.monitor.at) - Date.parse(proof.startedAt)) / 1000) : null;
   const seconds = proof?.cameAt ? Math.round((Date.parse(proof.cameAt) - Date.parse(proof.startedAt)) / 1000) : null;
   const waiting = running ? Math.max(0, (Date.parse(watch?.time ?? proof.startedAt) - Date.parse(proof.startedAt)) / 1000) : 0;
   return (
@@ -82,7 +96,7 @@ export default function Proof() {
           <span className="mt-2 flex flex-wrap gap-2">
             {!running && (
               <button type="button" className="btn btn-solid min-h-[48px]" onClick={begin}>
-                {proof?.cameAt ? 'Prove it again' : `Begin with ${wheel.position}`}
+                {proof ? 'Prove it again' : `Begin with ${wheel.position}`}
               </button>
             )}
             {running && bench?.open && (
@@ -106,28 +120,55 @@ export default function Proof() {
           </span>
         </li>
         <li className="border-t border-rule pt-2">
-          <b>3. The alarm must come,</b> here and on the monitor.
+          <b>3. The monitor must ring.</b> Say what it did; Druckwerk’s own alarm is no proof of it.
           <div className="mt-2" aria-live="polite">
             {running ? (
               <Notice>
-                Waiting for the low alarm of {proof.position}, {duration(waiting)} so far.
-                {waiting > 120 && ' It should have come: is the sensor awake, the limit keyed, the sound on?'}{' '}
-                <button
-                  type="button"
-                  className="btn btn-small mt-2"
-                  onClick={() =>
-                    void changeRig(rig.id, (r) => {
-                      const { proof: _gone, ...rest } = r.firstDrive ?? {};
-                      return { ...r, firstDrive: rest };
-                    }).catch(toastError)
-                  }
-                >
-                  Give it up
-                </button>
+                Waiting for the monitor to ring for {proof.position}, {duration(waiting)} so far.
+                {proof.cameAt
+                  ? ` Druckwerk’s own alarm came after ${duration(seconds ?? 0)}.`
+                  : waiting > 120
+                    ? ' Druckwerk hasn’t heard it either: is the sensor awake?'
+                    : ''}
+                <span className="mt-2 flex flex-wrap gap-2">
+                  <button type="button" className="btn btn-solid min-h-[48px]" onClick={() => saw('rang')}>
+                    It rings
+                  </button>
+                  <button type="button" className="btn min-h-[48px]" onClick={() => saw('quiet')}>
+                    It stayed quiet
+                  </button>
+                  <button
+                    type="button"
+                    className="btn min-h-[48px]"
+                    onClick={() =>
+                      void changeRig(rig.id, (r) => {
+                        const { proof: _gone, ...rest } = r.firstDrive ?? {};
+                        return { ...r, firstDrive: rest };
+                      }).catch(toastError)
+                    }
+                  >
+                    Give it up
+                  </button>
+                </span>
               </Notice>
+            ) : proof?.monitor?.did === 'quiet' ? (
+              <Notice tone="act">
+                <b>The monitor stayed quiet for {proof.position}.</b> Don’t rely on it. Is its low limit keyed at{' '}
+                {f.pressure(lowKpa)}, is its sound on, does it show this wheel’s pressure? Then prove it again.
+                {proof.cameAt ? ` Druckwerk’s own alarm came after ${duration(seconds ?? 0)}.` : ''}
+              </Notice>
+            ) : proof?.monitor ? (
+              <p>
+                <b className="text-[18px]">
+                  The monitor rang for {proof.position}, {duration(afterS ?? 0)} after the beginning.
+                </b>{' '}
+                {proof.cameAt
+                  ? `Druckwerk’s own alarm came after ${duration(seconds ?? 0)}.`
+                  : 'Druckwerk’s own alarm didn’t come: it may not be heard here.'}
+              </p>
             ) : proof?.cameAt ? (
               <p className="text-[18px] font-bold">
-                It came: {proof.position}, {duration(seconds ?? 0)} after the beginning{proof.practice ? ', on the bench' : ''}.
+                It came: {proof.position}, {duration(seconds ?? 0)} after the beginning, on the bench.
               </p>
             ) : (
               <p className="text-ink2">Nothing was proved yet.</p>

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { compareReports } from '#core/report/report.ts';
+import type { Report } from '#schema/report.ts';
 import { addressOf } from '../../data/address.ts';
 import { ask } from '../../data/api.ts';
 import { type Format, inPairs, useFormat } from '../../parts/format.ts';
@@ -175,11 +176,7 @@ export default function ReportPart() {
           </>
         )}
         <h2 className="mt-5">Proved</h2>
-        <p className="text-[14px] print:block!">
-          {report.proof?.seconds !== null && report.proof
-            ? `The low alarm of ${report.proof.position} came after ${report.proof.seconds} s${report.proof.practice ? ', on the bench' : ''}.`
-            : 'No alarm was proved yet.'}
-        </p>
+        <p className="text-[14px] print:block!">{proofWords(report.proof)}</p>
         <h2 className="mt-5">Fitting</h2>
         <ul className="text-[14px]">
           {report.wheels
@@ -217,6 +214,18 @@ export default function ReportPart() {
       </div>
     </>
   );
+}
+
+/** What was proved: by the monitor, and by Druckwerk beside it. */
+function proofWords(proof: Report['proof']): string {
+  if (proof?.monitor?.did === 'quiet') return `The monitor stayed quiet when the low alarm of ${proof.position} was tried.`;
+  if (proof?.monitor) {
+    const own = proof.seconds === null ? '' : ` Druckwerk’s own alarm came after ${proof.seconds} s.`;
+    return `The monitor rang for ${proof.position}, ${proof.monitor.seconds} s after air was let out.${own}`;
+  }
+  if (proof?.practice && proof.seconds !== null)
+    return `The low alarm of ${proof.position} came after ${proof.seconds} s, on the bench.`;
+  return 'No alarm of the monitor was proved yet.';
 }
 
 const pathWords = (path: string) =>

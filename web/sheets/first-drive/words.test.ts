@@ -58,7 +58,7 @@ describe('gauge and sensor in words', () => {
 describe('open points in words', () => {
   it('name the wheels where there are any', () => {
     expect(openWords({ code: 'bubbles', positions: ['A1L', 'A2L'] })).toBe('Leaks at the soap test: A1L, A2L');
-    expect(openWords({ code: 'noProof', positions: [] })).toBe('No alarm was proved');
+    expect(openWords({ code: 'noProof', positions: [] })).toBe('The monitor’s alarm was not proved');
   });
 });
 

@@ -43,7 +43,8 @@ const openTexts: Record<OpenItem['code'], string> = {
   bubbles: 'Leaks at the soap test',
   suspect: 'Sensor suspect against the gauge',
   notKeyed: 'Limits were not ticked as keyed into the monitor',
-  noProof: 'No alarm was proved',
+  noProof: 'The monitor’s alarm was not proved',
+  stayedQuiet: 'The monitor stayed quiet when its alarm was tried',
   notRetightened: 'Not re-tightened after the first drive',
   noGauge: 'Not compared with a gauge',
 };

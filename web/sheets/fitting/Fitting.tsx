@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import { type FittingStep, fittingCard, USUAL_OPTIONS, type WalkFrom, walkRound } from '#core/fitting/cards.ts';
 import { hissLossKpa } from '#core/fitting/hiss.ts';
+import { hasNuts } from '#core/report/report.ts';
 import { isMotorcycle, type RigWheel, settingOf } from '#core/rig/positions.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
 import type { Fitting as FittingNotes, Unit } from '#schema/unit.ts';
@@ -351,7 +352,7 @@ export default function Fitting() {
           </ul>
         </section>
       )}
-      {all && (
+      {all && hasNuts(rig, wheels) && (
         <div className="mt-6 max-w-[72ch]">
           {rig.fitting?.retightenedAt ? (
             <p className="text-[15px]">Tightened again after the first drive, {rig.fitting.retightenedAt.slice(0, 10)}.</p>
