@@ -68,8 +68,8 @@ describe('the commissioning report', () => {
   });
   it('Druckwerk’s own alarm is no proof of the monitor’s, and a quiet monitor is an open point', () => {
     const open = (proof: Partial<NonNullable<NonNullable<Rig['firstDrive']>['proof']>>) => {
-      const { monitor: _m, ...own } = rig().firstDrive?.proof as NonNullable<NonNullable<Rig['firstDrive']>['proof']>;
       const { readings: _r, ...drive } = rig().firstDrive as NonNullable<Rig['firstDrive']>;
+      const { monitor: _m, ...own } = drive.proof as NonNullable<NonNullable<Rig['firstDrive']>['proof']>;
       return buildReport(rig({ firstDrive: { ...drive, proof: { ...own, ...proof } } }), [trailer()], null, at)
         .open.filter((o) => o.code !== 'noGauge')
         .map((o) => `${o.code} ${o.positions.join()}`);

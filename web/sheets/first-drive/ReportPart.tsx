@@ -1,5 +1,5 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
 import { compareReports } from '#core/report/report.ts';
 import type { Report } from '#schema/report.ts';
 import { addressOf } from '../../data/address.ts';
@@ -7,7 +7,6 @@ import { ask } from '../../data/api.ts';
 import { type Format, inPairs, useFormat } from '../../parts/format.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { fittingStepWords } from '../../parts/words-fitting.ts';
-import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { openWords } from './words.ts';
 
@@ -17,11 +16,15 @@ const day = (iso: string) => iso.slice(0, 10);
 export default function ReportPart() {
   const { rig } = useRig();
   const f = useFormat();
-  const client = useQueryClient();
   const page = useRef<HTMLDivElement>(null);
+  // A set that changed since the last version is kept with its date; one that did not is not kept twice. The list comes after that:
+  // asked for at the same time it could miss the version of now.
   const list = useQuery({
     queryKey: ['reports', rig.id, rig.version],
-    queryFn: () => ask('reports', { params: { rig: rig.id } }),
+    queryFn: async () => {
+      await ask('keepReport', { params: { rig: rig.id } });
+      return ask('reports', { params: { rig: rig.id } });
+    },
   });
   const now = useQuery({
     queryKey: ['report', rig.id, rig.version],
@@ -30,13 +33,6 @@ export default function ReportPart() {
   const [older, setOlder] = useState<string | null>(null);
   const report = now.data;
   const versions = list.data ?? [];
-  // A set that changed since the last version is kept with its date; one that did not is not kept twice.
-  useEffect(() => {
-    if (rig.version < 1) return;
-    ask('keepReport', { params: { rig: rig.id } })
-      .then(() => client.invalidateQueries({ queryKey: ['reports', rig.id] }))
-      .catch(toastError);
-  }, [rig.id, rig.version, client]);
   const save = (text: string, type: string, ending: string) => {
     const url = URL.createObjectURL(new Blob([text], { type }));
     const link = document.createElement('a');
