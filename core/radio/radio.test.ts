@@ -170,7 +170,7 @@ describe('placing the repeater', () => {
     120_000,
   );
   it('a tank or a steel body moves it, and forbidden places are never proposed', () => {
-    const place = (units: Unit[]) => placeRepeater(sceneOf(units), 0.1);
+    const place = (units: Unit[]) => placeRepeater(sceneOf(units), process.env.DRUCKWERK_MUTATE ? 0.3 : 0.1);
     const wood = place([truck, trailer('wood')]);
     const steel = place([truck, trailer('steel')]);
     const tank = place([truck, trailer('wood', 3)]);
