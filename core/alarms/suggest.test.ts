@@ -7,45 +7,94 @@ const PSI = 6.894757293168;
 const grid: Grid = { unit: 'psi', step: 1, min: 0, max: 188 };
 const share = { school: 'share' } as const;
 
-/** A cost as its parts, first the weightier: how many requirements are broken, how heavy they are, kPa from the school's limits. */
-type Parts = [count: number, weight: number, distanceKpa: number];
-const ahead = (a: Parts, b: Parts): boolean => {
-  const i = [0, 1, 2].find((k) => Math.abs((a[k] as number) - (b[k] as number)) > 1e-6);
-  return i !== undefined && (a[i] as number) < (b[i] as number);
-};
+// The requirements, the schools and the ways out are spelt out here once more, with gas law and standard atmosphere (U.S. Standard Atmosphere
+// 1976) in the open: no line of what is checked is called.
+const KPA = { psi: PSI, bar: 100, kPa: 1 };
+const REQUIREMENTS = ['nuisance-low', 'nuisance-high', 'unprotected-low', 'unprotected-hot', 'sleeping-high'] as const;
+const HEAVY = { 'nuisance-low': 2, 'nuisance-high': 2, 'unprotected-low': 8, 'unprotected-hot': 4, 'sleeping-high': 1 };
+const ambient = (m: number) => 101.325 * (1 - 2.25577e-5 * m) ** 5.25588;
+const moved = (kpa: number, c: number, toC: number, from: number, to: number) =>
+  ((kpa + from) * (toC + 273.15)) / (c + 273.15) - to;
 
-/**
- * Every pair on the grid, judged one by one. Written apart from what it checks: the gas law and the standard atmosphere are spelt out here
- * (U.S. Standard Atmosphere 1976), and so are the requirements and how they rank.
- */
-function exhaustive(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }): Parts | null {
-  const KPA = { psi: PSI, bar: 100, kPa: 1 }[g.unit];
-  const ambient = (m: number) => 101.325 * (1 - 2.25577e-5 * m) ** 5.25588;
-  const home = ambient(q.altitudeSetM ?? 0);
-  const moved = (kpa: number, c: number, toC: number, from: number, to: number) =>
-    ((kpa + from) * (toC + 273.15)) / (c + 273.15) - to;
-  const places = q.passM === undefined ? [home] : [home, ambient(q.passM)];
-  const starts = places.map((there) => moved(q.coldKpa, q.coldTempC, q.coldestC, home, there));
-  const runs = places.map((there) => moved(q.coldKpa, q.coldTempC, q.runningC, home, there));
-  let best: Parts | null = null;
-  const n = Math.round((g.max - g.min) / g.step);
-  const values = Array.from({ length: n + 1 }, (_, i) => (g.min + i * g.step) * KPA);
-  for (const low of values.filter((v) => v > 0 && v < q.coldKpa - 1e-6)) {
-    const hotLows = places.map((there) => moved(low, q.runningC, q.coldTempC, there, home));
-    for (const high of spirit.highKpa === null ? [null] : values.filter((v) => v > q.coldKpa + 1e-6)) {
-      const weights: number[] = [];
-      if (low < q.loadMinimumKpa) weights.push(8);
-      if (hotLows.some((kpa) => kpa < q.loadMinimumKpa)) weights.push(4);
-      if (starts.some((kpa) => kpa <= low)) weights.push(2);
-      if (high !== null && runs.some((kpa) => kpa >= high)) weights.push(2);
-      if (high !== null && runs.some((kpa) => high > 1.25 * kpa)) weights.push(1);
-      const away = Math.abs(low - spirit.lowKpa) + (high === null ? 0 : Math.abs(high - (spirit.highKpa as number)));
-      const parts: Parts = [weights.length, weights.reduce((x, y) => x + y, 0), away];
-      if (best === null || ahead(parts, best)) best = parts;
-    }
-  }
-  return best;
+interface Told {
+  low: number;
+  high: number | null;
+  broken: string[];
+  weight: number;
+  away: number;
 }
+/** What a pair of limits breaks, kPa. */
+function told(q: SuggestQuestion, low: number, high: number | null, spirit: { lowKpa: number; highKpa: number | null }): Told {
+  const home = ambient(q.altitudeSetM ?? 0);
+  const places = q.passM === undefined ? [home] : [home, ambient(q.passM)];
+  const breaks: Record<string, boolean> = {
+    'nuisance-low': places.some((there) => moved(q.coldKpa, q.coldTempC, q.coldestC, home, there) <= low),
+    'nuisance-high': high !== null && places.some((there) => moved(q.coldKpa, q.coldTempC, q.runningC, home, there) >= high),
+    'unprotected-low': low < q.loadMinimumKpa,
+    'unprotected-hot': places.some((there) => moved(low, q.runningC, q.coldTempC, there, home) < q.loadMinimumKpa),
+    'sleeping-high':
+      high !== null && places.some((there) => high > 1.25 * moved(q.coldKpa, q.coldTempC, q.runningC, home, there)),
+  };
+  const broken = REQUIREMENTS.filter((r) => breaks[r]);
+  return {
+    low,
+    high,
+    broken,
+    weight: broken.reduce((x, r) => x + HEAVY[r], 0),
+    away: Math.abs(low - spirit.lowKpa) + (high === null || spirit.highKpa === null ? 0 : Math.abs(high - spirit.highKpa)),
+  };
+}
+/** Fewer broken requirements first, then lighter ones, then nearer to the school's limits. */
+const order = (a: Told, b: Told): number =>
+  a.broken.length - b.broken.length || a.weight - b.weight || (Math.abs(a.away - b.away) < 1e-6 ? 0 : a.away - b.away);
+const best = (list: readonly Told[]): Told | null =>
+  list.reduce<Told | null>((x, t) => (x === null || order(t, x) < 0 ? t : x), null);
+const gridOf = (g: Grid) =>
+  Array.from({ length: Math.round((g.max - g.min) / g.step) + 1 }, (_, i) => (g.min + i * g.step) * KPA[g.unit]);
+
+/** Every pair on the grid, judged one by one. */
+function exhaustive(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }): Told | null {
+  const values = gridOf(g);
+  // Of pairs that are equally good the higher low, then the lower high.
+  const lows = values.filter((v) => v > 0 && v < q.coldKpa - 1e-6).reverse();
+  const highs = spirit.highKpa === null ? [null] : values.filter((v) => v > q.coldKpa + 1e-6);
+  return best(lows.flatMap((low) => highs.map((high) => told(q, low, high, spirit))));
+}
+
+/** The same, low first and then high: the two decide different requirements, as the search over every pair shows. */
+function sought(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }): Told | null {
+  const values = gridOf(g);
+  const lows = values.filter((v) => v > 0 && v < q.coldKpa - 1e-6).reverse();
+  const low = best(lows.map((v) => told(q, v, null, spirit)));
+  if (low === null || spirit.highKpa === null) return low;
+  return best(values.filter((v) => v > q.coldKpa + 1e-6).map((high) => told(q, low.low, high, spirit)));
+}
+
+/** What a school gives (common practice, no source); null where it can't be used. */
+function schoolOf(
+  rule: { school: string; hotClimate?: boolean },
+  cold: number,
+): { lowKpa: number; highKpa: number | null } | null {
+  const to10 = (kpa: number) => Math.round(kpa / (10 * PSI)) * 10 * PSI;
+  const [low, high] =
+    {
+      share: [0.9 * cold, (rule.hotClimate ? 1.25 : 1.2) * cold],
+      margin: [cold - 15 * PSI, cold + 15 * PSI],
+      rough: [to10(0.9 * cold), to10(1.25 * cold)],
+      lowOnly: [0.9 * cold, null],
+      regulation: [0.75 * cold, null],
+    }[rule.school] ?? [];
+  if (low === undefined || low === null || low <= 0 || low >= cold || (typeof high === 'number' && high <= cold)) return null;
+  return { lowKpa: low, highKpa: high ?? null };
+}
+const SCHOOLS = [
+  { school: 'share' },
+  { school: 'share', hotClimate: true },
+  { school: 'margin' },
+  { school: 'rough' },
+  { school: 'lowOnly' },
+  { school: 'regulation' },
+] as const;
 
 describe('bestPair', () => {
   it('equals a search over every pair on the monitor’s grid', () => {
@@ -73,8 +122,9 @@ describe('bestPair', () => {
         const all = exhaustive(question, g, spirit);
         expect(found === null).toBe(all === null);
         if (!found || !all) return;
-        expect([found.cost.count, found.cost.weight]).toEqual([all[0], all[1]]);
-        expect(found.cost.distanceKpa).toBeCloseTo(all[2], 3);
+        expect([found.cost.count, found.cost.weight]).toEqual([all.broken.length, all.weight]);
+        expect(found.cost.distanceKpa).toBeCloseTo(all.away, 3);
+        expect([found.lowKpa, found.highKpa ?? 0]).toEqual([expect.closeTo(all.low, 3), expect.closeTo(all.high ?? 0, 3)]);
         broken += found.cost.count > 0 ? 1 : 0;
       }),
       { numRuns: 300 },
@@ -82,6 +132,129 @@ describe('bestPair', () => {
     // The check means something only when conflicts are among the axles.
     expect(broken).toBeGreaterThan(20);
   }, 60_000);
+});
+
+describe('the ways out of a conflict', () => {
+  /** Every way out with what it takes to tell it from another, the best two first. */
+  function waysOut(
+    q: SuggestQuestion,
+    g: Grid,
+    rule: (typeof SCHOOLS)[number],
+    hottestC: number,
+    hotShare: number,
+  ): string[] | null {
+    const spirit = schoolOf(rule, q.coldKpa);
+    const own = spirit && sought(q, g, spirit);
+    if (!spirit || !own) return null;
+    if (own.broken.length === 0) return [];
+    const at = (coldTempC: number, coldestC: number, hot: number): SuggestQuestion => {
+      // What adds that share of the gauge pressure at sea level: the absolute pressure grows by it.
+      const rise = ((coldTempC + 273.15) * hotShare * q.coldKpa) / (q.coldKpa + 101.325);
+      return { ...q, coldTempC, coldestC, runningC: hot + rise };
+    };
+    const ways: { text: string; broken: number; weight: number }[] = [];
+    const middle = (q.coldestC + hottestC) / 2;
+    const swing = (hottestC - q.coldestC) / 8;
+    const halves = [
+      [q.coldestC, middle + swing],
+      [middle - swing, hottestC],
+    ].map(([cold, hot]) => {
+      const set = Math.round(((cold as number) + (hot as number)) / 2);
+      return { set, found: sought(at(set, cold as number, hot as number), g, spirit) };
+    });
+    if (halves.every((h) => h.found !== null)) {
+      const broken = REQUIREMENTS.filter((r) => halves.some((h) => h.found?.broken.includes(r)));
+      ways.push({
+        text: `seasonal ${halves.map((h) => `${h.set}: ${h.found?.low.toFixed(2)}`).join(' ')}`,
+        broken: broken.length,
+        weight: broken.reduce((x, r) => x + HEAVY[r], 0),
+      });
+    }
+    const days = [];
+    for (let t = Math.ceil(q.coldestC); t <= hottestC; t += 1) {
+      const found = sought(at(t, q.coldestC, hottestC), g, spirit);
+      const better = found && (found.broken.length - own.broken.length || found.weight - own.weight) < 0;
+      if (better) days.push({ t, broken: found.broken.length, weight: found.weight });
+    }
+    days.sort((a, b) => a.broken - b.broken || a.weight - b.weight || Math.abs(a.t - q.coldTempC) - Math.abs(b.t - q.coldTempC));
+    if (days[0]) ways.push({ text: `settingDay ${days[0].t} ${days[0].t < q.coldTempC ? 'colder' : 'warmer'}`, ...days[0] });
+    const onGrid = (kpa: number, up: boolean) => {
+      const n = kpa / KPA[g.unit] / g.step;
+      return (up ? Math.ceil(n - 1e-4 / g.step) : Math.floor(n + 1e-4 / g.step)) * g.step * KPA[g.unit];
+    };
+    const others = SCHOOLS.filter((r) => r.school !== rule.school).flatMap((r) => {
+      const s = schoolOf(r, q.coldKpa);
+      if (!s) return [];
+      const low = onGrid(s.lowKpa, true);
+      const high = s.highKpa === null ? null : onGrid(s.highKpa, false);
+      if (low < g.min * KPA[g.unit] - 1e-6 || low >= q.coldKpa) return [];
+      if (high !== null && (high > g.max * KPA[g.unit] + 1e-6 || high <= q.coldKpa)) return [];
+      const found = told(q, low, high, s);
+      const same = found.broken.join() === own.broken.join() && s.highKpa === spirit.highKpa;
+      return same || found.broken.length > own.broken.length ? [] : [{ ...found, school: r.school }];
+    });
+    const other = best(others) as (Told & { school: string }) | null;
+    if (other)
+      ways.push({
+        text: `otherSchool ${other.school} ${other.low.toFixed(2)}`,
+        broken: other.broken.length,
+        weight: other.weight,
+      });
+    const turned = best(
+      gridOf(g)
+        .filter((v) => v > 0 && v < q.coldKpa - 1e-6)
+        .map((low) => told(q, low, own.high, spirit))
+        .filter((t) => t.broken.join() !== own.broken.join() && t.broken.length <= own.broken.length),
+    );
+    if (turned)
+      ways.push({ text: `otherTradeOff ${turned.low.toFixed(2)}`, broken: turned.broken.length, weight: turned.weight });
+    return ways
+      .sort((a, b) => a.broken - b.broken || a.weight - b.weight)
+      .slice(0, 2)
+      .map((w) => `${w.text}, ${w.broken} ${w.weight}`);
+  }
+  const shownBy = (s: NonNullable<ReturnType<typeof suggest>>): string[] =>
+    s.compromises.map((c) => {
+      const text =
+        c.kind === 'seasonal'
+          ? `seasonal ${c.seasons.map((x) => `${x.setTempC}: ${x.found.lowKpa.toFixed(2)}`).join(' ')}`
+          : c.kind === 'settingDay'
+            ? `settingDay ${c.coldTempC} ${c.colder ? 'colder' : 'warmer'}`
+            : c.kind === 'otherSchool'
+              ? `otherSchool ${c.rule.school} ${c.found.lowKpa.toFixed(2)}`
+              : `otherTradeOff ${c.found.lowKpa.toFixed(2)}`;
+      return `${text}, ${c.verdicts.length} ${c.weight}`;
+    });
+  it('are those that a search finds, the best two first', () => {
+    const kinds = new Set<string>();
+    const any = fc.record({
+      cold: fc.integer({ min: 30, max: 110 }),
+      coldTempC: fc.integer({ min: 0, max: 30 }),
+      minimumShare: fc.constantFrom(0, 0.75, 0.85, 0.9, 0.93),
+      coldestC: fc.integer({ min: -25, max: 5 }),
+      hottestC: fc.integer({ min: 20, max: 38 }),
+      hotShare: fc.constantFrom(0.08, 0.1, 0.15, 0.25),
+      rule: fc.constantFrom(...SCHOOLS),
+      grid: fc.constantFrom<Grid>({ unit: 'psi', step: 1, min: 0, max: 130 }, { unit: 'psi', step: 5, min: 20, max: 100 }),
+    });
+    fc.assert(
+      fc.property(any, ({ cold, minimumShare, rule, grid: g, hottestC, hotShare, ...rest }) => {
+        // Off the grid's own values, where a hair decides.
+        const coldKpa = (cold + 0.37) * PSI;
+        const q = { ...rest, coldKpa, loadMinimumKpa: minimumShare * coldKpa, runningC: hottestC + 26 };
+        const s = suggest(q, g, rule, { hottestC, hotShare });
+        const ways = waysOut(q, g, rule, hottestC, hotShare);
+        expect(s === null).toBe(ways === null);
+        if (!s || !ways) return;
+        expect(s.satisfied).toBe(s.best.verdicts.length === 0);
+        expect(s.givesWay).toEqual(s.best.verdicts);
+        expect(shownBy(s)).toEqual(ways);
+        for (const c of s.compromises) kinds.add(c.kind);
+      }),
+      { numRuns: 150 },
+    );
+    expect([...kinds].sort()).toEqual(['otherSchool', 'otherTradeOff', 'seasonal', 'settingDay']);
+  }, 120_000);
 });
 
 describe('suggest', () => {
