@@ -179,7 +179,7 @@ test.describe('on a phone', () => {
     const rig = await flatbed(own);
     await page.goto(`${own.url}/rigs/${rig.id}/radio`);
     await expect(page.getByRole('heading', { name: 'Radio', level: 1 })).toBeVisible();
-    await expect(page.getByText(/Taken as usual, since Layout does not say: A, wheelbase/)).toBeVisible();
+    await expect(page.getByText(/Taken as usual, since nobody has said otherwise: A, wheelbase/)).toBeVisible();
     await page.getByRole('button', { name: 'Find the best place' }).click();
     const repeater = page.getByRole('button', { name: /^Repeater, / });
     await expect(repeater).toBeVisible({ timeout: 60_000 });
@@ -197,7 +197,7 @@ test.describe('on a phone', () => {
     await page.mouse.up();
     await expect.poll(async () => JSON.stringify(await at())).not.toBe(JSON.stringify(first));
     await page.getByRole('radio', { name: 'Wood, fibre' }).click();
-    await expect(page.getByText('Taken as usual, since Layout does not say: A, wheelbase.')).toBeVisible();
+    await expect(page.getByText('Taken as usual, since nobody has said otherwise: A, wheelbase.')).toBeVisible();
     await page.getByLabel('Cable, one way').fill('0');
     await expect(page.getByText('A cable has a length')).toBeVisible();
     await page.getByLabel('Cable, one way').fill('10');

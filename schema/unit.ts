@@ -505,6 +505,10 @@ const rigFields = {
   repeater: Type.Optional(
     Type.Object({ x: Type.Number({ minimum: -5, maximum: 60 }), y: Type.Number({ minimum: -3, maximum: 3 }) }, strict),
   ),
+  /** Of a rig that is a trailer alone: what pulls it, though no sensor of it is watched. */
+  towVehicle: Type.Optional(
+    Type.Object({ dashToCouplingM: Type.Number({ minimum: 0.5, maximum: 20 }), body: BodyMaterial }, strict),
+  ),
   /** The kit's loose parts, and when nuts were tightened again after the first drive. */
   fitting: Type.Optional(
     Type.Object(

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Unit } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { estimateRig, REPEATER_Z } from './estimate.ts';
+import { estimateRig, REPEATER_Z, verdictOf } from './estimate.ts';
 import { chanceHeard } from './link.ts';
 import { sceneOf } from './scene.ts';
 
@@ -60,5 +60,55 @@ describe('a steel truck of 3.8 m and a tandem trailer 5 m behind its front axle'
     const last = at('steel', 'B2R', { x: 6, y: 0, z: REPEATER_Z });
     expect(last?.viaRepeater?.marginDb.mid).toBeCloseTo(19.36, 2);
     expect(last?.chance.mid).toBeGreaterThan(0.9999);
+  });
+});
+
+// Worked by hand. The dash is 6 m before the coupling of a trailer whose axle is 5.5 m behind it: 11.5 m along, 0.5 m across to the left
+// wheel, 0.75 m down: 11.535 m. Free space 45.197 + 20 log10(1.1535) = 46.437 dB.
+describe('a trailer alone, behind a vehicle that is not watched', () => {
+  const trailer: Unit = {
+    id: 't',
+    version: 1,
+    name: 'Boat trailer',
+    kind: 'trailer',
+    axles: [{ ...makeAxle('single', 1), distanceM: 5.5 }],
+    spares: [],
+    body: { material: 'wood' },
+  };
+  const estimate = (tow?: { dashToCouplingM: number; body: 'steel' | 'aluminium' | 'wood' }) =>
+    estimateRig(sceneOf([trailer], tow), null);
+  it('is heard over the tow vehicle’s length', () => {
+    const [left, right] = estimate({ dashToCouplingM: 6, body: 'steel' });
+    expect(left?.direct.distanceM).toBeCloseTo(11.535, 3);
+    // 1.2 m across to the right wheel: sqrt(132.25 + 1.44 + 0.5625).
+    expect(right?.direct.distanceM).toBeCloseTo(11.587, 3);
+    // -15 - 46.437 - (11.5 + 20 + 4.5) + 100.
+    expect(left?.direct.marginDb.mid).toBeCloseTo(2.563, 2);
+    // At the most loss 15 + 25 + 6, at the least 8 + 15 + 3.
+    expect(left?.direct.marginDb.low).toBeCloseTo(-7.437, 2);
+    expect(left?.direct.marginDb.high).toBeCloseTo(12.563, 2);
+  });
+  it('is uncertain there: between one frame in five and nearly all', () => {
+    const v = verdictOf(estimate({ dashToCouplingM: 6, body: 'steel' }));
+    expect(v).toMatchObject({ verdict: 'uncertain', worst: 'A1R' });
+    // Between the chances at -10 and -6 dB above, and over that at 10 dB.
+    expect(v?.low).toBeGreaterThan(0.1137);
+    expect(v?.low).toBeLessThan(0.3222);
+    expect(v?.high).toBeGreaterThan(0.9954);
+  });
+  it('does without behind wood, and what pulls it is taken as usual until it is said', () => {
+    expect(verdictOf(estimate({ dashToCouplingM: 3, body: 'wood' }))?.verdict).toBe('without');
+    const usual = sceneOf([trailer]);
+    expect(usual.receiver.x).toBe(-4.5);
+    expect(usual.assumed).toEqual([{ code: 'towVehicle', unit: '' }]);
+    expect(sceneOf([trailer], { dashToCouplingM: 6, body: 'steel' }).assumed).toEqual([]);
+  });
+  it('needs a repeater where even the least loss is too much', () => {
+    const far = { position: 'B3L', chance: { low: 0.01, mid: 0.2, high: 0.79 } };
+    const near = { position: 'A1L', chance: { low: 0.9, mid: 0.95, high: 1 } };
+    expect(verdictOf([near, far])).toEqual({ verdict: 'needed', worst: 'B3L', low: 0.01, high: 0.79 });
+    expect(verdictOf([near])?.verdict).toBe('without');
+    expect(verdictOf([{ ...near, chance: { low: 0.8, mid: 0.8, high: 0.8 } }])?.verdict).toBe('without');
+    expect(verdictOf([])).toBeNull();
   });
 });

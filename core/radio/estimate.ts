@@ -121,6 +121,26 @@ export function estimateRig(
   });
 }
 
+/** From this share of its frames on a wheel is heard well enough. Assumed. */
+export const HEARD_WELL = 0.8;
+
+/**
+ * Whether a rig does without a repeater, judged by the low end of what the losses allow. `uncertain`: the middle may be good, and nothing
+ * but a try will tell.
+ */
+export function verdictOf(wheels: readonly Pick<WheelEstimate, 'position' | 'chance'>[]): {
+  verdict: 'without' | 'needed' | 'uncertain';
+  worst: string;
+  low: number;
+  high: number;
+} | null {
+  const [first, ...rest] = wheels;
+  if (!first) return null;
+  const { position, chance } = rest.reduce((a, b) => (b.chance.low < a.chance.low ? b : a), first);
+  const verdict = chance.low >= HEARD_WELL ? 'without' : chance.high < HEARD_WELL ? 'needed' : 'uncertain';
+  return { verdict, worst: position, low: chance.low, high: chance.high };
+}
+
 /** A place for the repeater may not be under the receiver's cab, against a wheel, or on a tank. */
 export function isAllowed(scene: Scene, p: Point): boolean {
   if (!scene.frames.some((f) => p.x >= f.x0 - 1e-9 && p.x <= f.x1 + 1e-9 && p.y >= f.y0 - 1e-9 && p.y <= f.y1 + 1e-9))

@@ -1,4 +1,4 @@
-import type { BodyMaterial, Unit } from '#schema/unit.ts';
+import type { BodyMaterial, Rig, Unit } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
 import { isMotorcycle, unitLetter, wheelsOf } from '../rig/positions.ts';
 import { readMarking } from '../tire/marking.ts';
@@ -33,7 +33,7 @@ export interface Scene {
   frames: (Box & { unit: number })[];
   receiver: Point;
   /** What was unknown and taken as usual. */
-  assumed: { code: 'wheelbase' | 'hitch' | 'trailerAxle' | 'body'; unit: string }[];
+  assumed: { code: 'wheelbase' | 'hitch' | 'trailerAxle' | 'body' | 'towVehicle'; unit: string }[];
 }
 
 /** Usual measures where Layout has none, m. Assumed. */
@@ -47,6 +47,7 @@ export const USUAL = {
   halfWidthM: 1,
   radiusM: 0.35,
   dash: { x: 0.6, y: 0.35, z: 1.1 },
+  dashToCouplingM: 4.5,
 } as const;
 
 function radiusOf(marking: string | undefined): number {
@@ -59,9 +60,32 @@ function radiusOf(marking: string | undefined): number {
   }
 }
 
-/** Lay a rig out to scale from Layout's distances; what is missing is taken as usual and named. */
-export function sceneOf(units: readonly Unit[]): Scene {
+/** A vehicle that pulls the rig and is no part of it. */
+const TOW = -1;
+
+/** Put the dash where it is when a trailer is all of the rig: in front of its coupling, in a vehicle nobody watches. */
+function placeTowVehicle(scene: Scene, tow: Rig['towVehicle']): void {
+  if (!tow) scene.assumed.push({ code: 'towVehicle', unit: '' });
+  const d = tow?.dashToCouplingM ?? USUAL.dashToCouplingM;
+  scene.receiver.x = -d;
+  scene.bodies.push({
+    unit: TOW,
+    material: tow?.body ?? 'steel',
+    // The bonnet in front of the dash, the bumper just before the coupling.
+    x0: -d - 1.4,
+    x1: -0.2,
+    y0: -USUAL.halfWidthM,
+    y1: USUAL.halfWidthM,
+  });
+}
+
+/**
+ * Lay a rig out to scale from Layout's distances; what is missing is taken as usual and named.
+ * @param tow what pulls a rig that is a trailer alone
+ */
+export function sceneOf(units: readonly Unit[], tow?: Rig['towVehicle']): Scene {
   const scene: Scene = { wheels: [], bodies: [], tanks: [], frames: [], receiver: { ...USUAL.dash }, assumed: [] };
+  if (units[0]?.kind === 'trailer') placeTowVehicle(scene, tow);
   let start = 0;
   const all = wheelsOf(units);
   units.forEach((unit, index) => {

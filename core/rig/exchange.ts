@@ -9,7 +9,7 @@ function bare<T extends { id: string; version: number }>({ id: _id, version: _ve
 
 /** A rig, its units in order and its monitor as one document. */
 export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | null): RigExport {
-  const { name, note, loadState, capSchool, kit, map, climate, keyed, pairing, fitting, repeater } = rig;
+  const { name, note, loadState, capSchool, kit, map, climate, keyed, pairing, fitting, repeater, towVehicle } = rig;
   return {
     format: 'druckwerk-rig',
     version: 1,
@@ -25,6 +25,7 @@ export function exportRig(rig: Rig, units: readonly Unit[], monitor: Monitor | n
       ...(pairing === undefined ? {} : { pairing }),
       ...(fitting === undefined ? {} : { fitting }),
       ...(repeater === undefined ? {} : { repeater }),
+      ...(towVehicle === undefined ? {} : { towVehicle }),
     },
     units: units.map((u) => bare(u)),
     monitor: monitor === null ? null : bare(monitor),

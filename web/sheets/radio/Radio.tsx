@@ -1,11 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { estimateRig, isAllowed, type Placed, REPEATER_Z, type Way, type WheelEstimate } from '#core/radio/estimate.ts';
+import {
+  estimateRig,
+  isAllowed,
+  type Placed,
+  REPEATER_Z,
+  verdictOf,
+  type Way,
+  type WheelEstimate,
+} from '#core/radio/estimate.ts';
 import { RADIO } from '#core/radio/parameters.ts';
-import { type Scene, sceneOf } from '#core/radio/scene.ts';
+import { type Scene, sceneOf, USUAL } from '#core/radio/scene.ts';
 import { unitLetter } from '#core/rig/positions.ts';
-import type { BodyMaterial, Unit } from '#schema/unit.ts';
+import type { BodyMaterial, Rig, Unit } from '#schema/unit.ts';
 import { ask } from '../../data/api.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
@@ -27,6 +35,18 @@ const assumedTexts: Record<Scene['assumed'][number]['code'], string> = {
   hitch: 'where its coupling sits',
   trailerAxle: 'how far its axle is behind the coupling',
   body: 'what its body is made of',
+  towVehicle: 'what pulls it: steel, 4.5 m from its dash to the coupling',
+};
+
+/** The two schools, and where each holds; the low end decides. */
+const verdictWords: Record<
+  NonNullable<ReturnType<typeof verdictOf>>['verdict'],
+  (v: NonNullable<ReturnType<typeof verdictOf>>) => string
+> = {
+  without: () => 'Even at its worst that is enough: the school “a short rig does fine without” holds here.',
+  needed: () => 'Even at its best that is too little: the school “never skip it” holds here.',
+  uncertain: (v) =>
+    `Uncertain: ${v.worst} is heard at ${percent(v.low)} to ${percent(v.high)}, by what the losses really are. Try it without; put one up if a wheel stays away.`,
 };
 
 const percent = (p: number) => `${p > 0.995 && p < 1 ? '99+' : Math.round(p * 100)} %`;
@@ -50,7 +70,7 @@ const lossText = (w: Way) =>
 export default function Radio() {
   const { rig, units } = useRig();
   const { changeRig, changeUnit } = useRecords();
-  const scene = useMemo(() => sceneOf(units), [units]);
+  const scene = useMemo(() => sceneOf(units, rig.towVehicle), [units, rig.towVehicle]);
   const [drag, setDrag] = useState<{ x: number; y: number } | null>(null);
   const [placed, setPlaced] = useState<{ of: string; found: Placed } | null>(null);
   const [share, setShare] = useState<number | null>(null);
@@ -141,7 +161,13 @@ export default function Radio() {
       ...u,
       body: change(u.body ?? { material: u.kind === 'vehicle' ? 'steel' : 'wood' }),
     })).catch(toastError);
+  const putTow = (change: (t: NonNullable<Rig['towVehicle']>) => NonNullable<Rig['towVehicle']>) =>
+    void changeRig(rig.id, (r) => ({
+      ...r,
+      towVehicle: change(r.towVehicle ?? { dashToCouplingM: USUAL.dashToCouplingM, body: 'steel' }),
+    })).catch(toastError);
   const worst = (list: readonly WheelEstimate[]) => list.reduce((a, b) => (b.chance.mid < a.chance.mid ? b : a));
+  const verdict = verdictOf(bare);
   const worstBare = bare.length > 0 ? worst(bare) : null;
   const worstHelped = helped && helped.length > 0 ? worst(helped) : null;
   return (
@@ -199,9 +225,7 @@ export default function Radio() {
               {wait(worstHelped.firstS.mid)}.{' '}
             </>
           )}
-          {worstBare.chance.mid > 0.8
-            ? 'By these figures, the school “a short rig does fine without” applies here.'
-            : 'By these figures, the school “never skip it” applies here.'}
+          {verdict && verdictWords[verdict.verdict](verdict)}
         </p>
       )}
       <Wide label="Table of ways" className="mt-4">
@@ -277,10 +301,35 @@ export default function Radio() {
             />
           </div>
         ))}
+        {units[0]?.kind === 'trailer' && (
+          <div className="flex flex-wrap items-end gap-4 border-b border-rule py-3">
+            <b className="min-w-[160px] pb-1">Tow vehicle</b>
+            <Switch
+              label="Body of the tow vehicle"
+              value={rig.towVehicle?.body ?? 'steel'}
+              options={materials}
+              onChange={(body) => putTow((t) => ({ ...t, body }))}
+            />
+            <SavedField
+              label="From its dash to its coupling"
+              unit="m"
+              value={rig.towVehicle === undefined ? '' : String(rig.towVehicle.dashToCouplingM)}
+              check={(t) => {
+                if (t.trim() === '') return null;
+                const m = parseLength(t);
+                return m === null ? 'Type metres, or feet as in 15 ft' : m < 0.5 || m > 20 ? 'Between 0.5 and 20 m' : null;
+              }}
+              onSave={(t) => {
+                const m = t === '' ? null : parseLength(t);
+                putTow((x) => (m === null ? x : { ...x, dashToCouplingM: m }));
+              }}
+            />
+          </div>
+        )}
         {scene.assumed.length > 0 && (
           <p className="mt-2 max-w-[80ch] text-[14px]">
-            Taken as usual, since Layout does not say: {scene.assumed.map((a) => `${a.unit}, ${assumedTexts[a.code]}`).join('; ')}
-            .
+            Taken as usual, since nobody has said otherwise:{' '}
+            {scene.assumed.map((a) => (a.unit === '' ? '' : `${a.unit}, `) + assumedTexts[a.code]).join('; ')}.
           </p>
         )}
       </section>
@@ -364,7 +413,7 @@ function RigFromAbove({
               strokeDasharray={b.material === 'wood' ? '7 4' : undefined}
             />
             <text x={px(b.x0) + 10} y={py(-0.3)} fontSize="15" fill="var(--ink2)">
-              {unitLetter(b.unit)} {b.material === 'wood' ? 'wood, fibre' : b.material}
+              {b.unit < 0 ? 'tow vehicle,' : unitLetter(b.unit)} {b.material === 'wood' ? 'wood, fibre' : b.material}
             </text>
           </g>
         ))}
