@@ -46,7 +46,7 @@ const verdictWords: Record<
   without: () => 'Even at its worst that is enough: the school “a short rig does fine without” holds here.',
   needed: () => 'Even at its best that is too little: the school “never skip it” holds here.',
   uncertain: (v) =>
-    `Uncertain: ${v.worst} is heard at ${percent(v.low)} to ${percent(v.high)}, by what the losses really are. Try it without; put one up if a wheel stays away.`,
+    `Uncertain: ${v.worst} is heard at ${percent(v.low)} to ${percent(v.high)} of its frames, depending on the real losses. Try it without a repeater, and put one up if a wheel isn’t heard.`,
 };
 
 const percent = (p: number) => `${p > 0.995 && p < 1 ? '99+' : Math.round(p * 100)} %`;
