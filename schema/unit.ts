@@ -505,6 +505,13 @@ const rigFields = {
   repeater: Type.Optional(
     Type.Object({ x: Type.Number({ minimum: -5, maximum: 60 }), y: Type.Number({ minimum: -3, maximum: 3 }) }, strict),
   ),
+  /** Stages of the work that its owner leaves out, by sheet, and why. */
+  skipped: Type.Optional(
+    Type.Record(
+      Type.String({ pattern: '^(kit|fitting|radio|first-drive)$' }),
+      Type.Object({ why: Type.String({ minLength: 3, maxLength: 200, pattern: '\\S' }), at: Time }, strict),
+    ),
+  ),
   /** Of a rig that is a trailer alone: what pulls it, though no sensor of it is watched. */
   towVehicle: Type.Optional(
     Type.Object({ dashToCouplingM: Type.Number({ minimum: 0.5, maximum: 20 }), body: BodyMaterial }, strict),

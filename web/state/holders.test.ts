@@ -48,14 +48,46 @@ describe('where the work stands', () => {
 
   it('leads from pressures over alarms and pairing to the watch', () => {
     const whole = wholeRig();
-    const step = () => nextStep(progressOf(whole, undefined)).path;
+    const step = (w = whole) => nextStep(progressOf(w, undefined)).path;
+    for (const w of whole.wheels) delete w.wheel.stem;
+    expect(step()).toBe('kit');
+    for (const w of whole.wheels) w.wheel.stem = 'metal';
     expect(step()).toBe('pressures');
     for (const w of whole.wheels) w.holder.settings = { loaded: { cold: { kpa: 500, tempC: 20 } } };
     expect(step()).toBe('alarms');
-    expect(nextStep(progressOf(readyRig(), undefined)).path).toBe('watch');
-    const bare = readyRig();
-    if (bare.wheels[0]) bare.wheels[0].wheel.sensor = null;
-    expect(nextStep(progressOf(bare, undefined)).path).toBe('pairing');
+    const ready = readyRig();
+    for (const w of ready.wheels) w.wheel.stem = 'metal';
+    if (ready.wheels[0]) ready.wheels[0].wheel.sensor = null;
+    expect(step(ready)).toBe('pairing');
+    if (ready.wheels[0]) ready.wheels[0].wheel.sensor = { id: 'A0F001', kind: 'cap' };
+    expect(step(ready)).toBe('fitting');
+    const at = '2026-05-01T08:00:00Z';
+    for (const w of ready.wheels) w.wheel.fitting = { done: [{ code: 'sensorOn', at }] };
+    expect(step(ready)).toBe('radio');
+    ready.rig.repeater = { x: 6, y: 0 };
+    expect(step(ready)).toBe('first-drive');
+    // Druckwerk's own alarm proves nothing of the monitor's.
+    ready.rig.firstDrive = { proof: { position: 'A1L', startedAt: at, cameAt: at, practice: false } };
+    expect(step(ready)).toBe('first-drive');
+    ready.rig.firstDrive = { proof: { position: 'A1L', startedAt: at, monitor: { did: 'rang', at }, practice: false } };
+    expect(step(ready)).toBe('watch');
+  });
+  it('a stage that was left out is passed over, and says why', () => {
+    const ready = readyRig();
+    for (const w of ready.wheels) w.wheel.stem = 'metal';
+    const skipped = { why: 'a shop did it', at: '2026-05-01T08:00:00Z' };
+    ready.rig.skipped = { fitting: skipped, radio: skipped };
+    const progress = progressOf(ready, undefined);
+    expect(progress.fitting).toEqual({ state: 'done', text: 'left out: a shop did it' });
+    expect(nextStep(progress).path).toBe('first-drive');
+    // A car alone has no radio to see to.
+    const car = {
+      ...ready,
+      units: ready.units.filter((u) => u.kind === 'vehicle'),
+      rig: { ...ready.rig, skipped: { fitting: skipped } },
+    };
+    expect(progressOf(car, undefined).radio?.state).toBe('none');
+    expect(nextStep(progressOf(car, undefined)).path).toBe('first-drive');
   });
 
   it('counts what is done', () => {

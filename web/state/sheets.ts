@@ -53,8 +53,21 @@ const ofAll = (done: number, all: number, what: string): Progress => ({
 /** The axles and spares of a rig, each as the first of its wheels. */
 export const holdersOf = ({ wheels }: WholeRig) => wheels.filter((w, i) => wheels.findIndex((v) => v.holder === w.holder) === i);
 
-/** Where the work stands, sheet by sheet. */
+/** How far the work has come, sheet by sheet; a stage that its owner left out is done, and says why. */
 export function progressOf(whole: WholeRig, watch: WatchView | undefined): Record<string, Progress> {
+  const progress = workOf(whole, watch);
+  for (const [path, { why }] of Object.entries(whole.rig.skipped ?? {}))
+    if (progress[path] && progress[path].state !== 'done') progress[path] = { state: 'done', text: `left out: ${why}` };
+  return progress;
+}
+
+/** The alarm was proved: the monitor rang, or, on the bench, the practice came to its end. */
+const proved = ({ firstDrive }: WholeRig['rig']): boolean => {
+  const proof = firstDrive?.proof;
+  return proof?.monitor?.did === 'rang' || (proof?.practice === true && proof.cameAt !== undefined);
+};
+
+function workOf(whole: WholeRig, watch: WatchView | undefined): Record<string, Progress> {
   const holders = holdersOf(whole);
   const set = (test: (s: ReturnType<typeof settingOf>) => boolean) =>
     holders.filter((w) => test(settingOf(w, whole.rig.loadState))).length;
@@ -84,20 +97,35 @@ export function progressOf(whole: WholeRig, watch: WatchView | undefined): Recor
       whole.wheels.filter((w) => w.wheel.sensor).length,
       'sensors fitted',
     ),
-    radio: { state: whole.rig.repeater ? 'done' : 'open', text: whole.rig.repeater ? 'a repeater is placed' : 'no repeater' },
+    // A car or motorcycle on its own has no way that needs a repeater.
+    radio: whole.rig.repeater
+      ? { state: 'done', text: 'a repeater is placed' }
+      : whole.units.some((u) => u.kind === 'trailer')
+        ? { state: 'open', text: 'no repeater' }
+        : { state: 'none', text: '' },
     'first-drive': {
-      state: whole.rig.firstDrive?.proof?.cameAt ? 'done' : whole.rig.firstDrive ? 'part' : 'open',
-      text: whole.rig.firstDrive?.proof?.cameAt ? 'an alarm was proved' : 'no alarm proved yet',
+      state: proved(whole.rig) ? 'done' : whole.rig.firstDrive ? 'part' : 'open',
+      text: proved(whole.rig) ? 'an alarm was proved' : 'no alarm proved yet',
     },
     watch: ofAll(heard, whole.wheels.length, 'wheels heard'),
     bench: { state: 'none', text: '' },
   };
 }
 
+const steps: readonly (readonly [path: string, text: string])[] = [
+  ['kit', 'Look at the stems'],
+  ['pressures', 'Set cold pressures'],
+  ['alarms', 'Pick an alarm rule for each axle'],
+  ['pairing', 'Pair the sensors'],
+  ['fitting', 'Fit the sensors'],
+  ['radio', 'See which wheels are heard'],
+  ['first-drive', 'Take the first drive'],
+];
+/** Stages that can be left out, with a word why. */
+export const SKIPPABLE: readonly string[] = ['kit', 'fitting', 'radio', 'first-drive'];
+
 /** The one next thing to do for a rig, by the order of the work. */
 export function nextStep(progress: Record<string, Progress>): { path: string; text: string } {
-  if (progress.pressures?.state !== 'done') return { path: 'pressures', text: 'Set cold pressures' };
-  if (progress.alarms?.state !== 'done') return { path: 'alarms', text: 'Pick an alarm rule for each axle' };
-  if (progress.pairing?.state !== 'done') return { path: 'pairing', text: 'Pair the sensors' };
-  return { path: 'watch', text: 'Open the watch' };
+  const open = steps.find(([path]) => progress[path]?.state === 'open' || progress[path]?.state === 'part');
+  return open ? { path: open[0], text: open[1] } : { path: 'watch', text: 'Open the watch' };
 }

@@ -12,21 +12,25 @@ import { Box, Field } from '../../parts/controls.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { inkOf } from '../../parts/words.ts';
 import { checkedBy } from '../../state/forms.ts';
-import { holdersOf, nextStep, progressOf } from '../../state/sheets.ts';
+import { holdersOf, nextStep, type Progress, progressOf, SKIPPABLE, sheets } from '../../state/sheets.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { ImportBox } from './ImportBox.tsx';
 import { templates } from './templates.ts';
 import { usedAt } from './used.ts';
 
 /** Where a rig stands in its life. */
-function lifeOf(paired: number, wheels: number, heard: boolean): string {
+function lifeOf(progress: Record<string, Progress>, heard: boolean): string {
   if (heard) return 'watched';
-  return paired === wheels ? 'fitted' : paired > 0 ? 'being fitted' : 'planned';
+  if (progress.pairing?.state === 'done') return progress.fitting?.state === 'done' ? 'fitted' : 'paired';
+  return progress.pairing?.state === 'part' ? 'being paired' : 'planned';
 }
 
 function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: string | undefined }) {
   const watch = useWatch(rig.id);
-  const { removeRig, putRig, addUnit, addRig } = useRecords();
+  const { removeRig, putRig, changeRig, addUnit, addRig } = useRecords();
+  const [skipping, setSkipping] = useState(false);
+  const [why, setWhy] = useState('');
+  const [fault, setFault] = useState<string | null>(null);
   const wheels = wheelsOf(units);
   const views = new Map(watch.data?.wheels.map((w) => [w.position, w]));
   const progress = progressOf({ rig, units, wheels }, watch.data);
@@ -38,13 +42,38 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
     .filter((w) => seasonIsOver(settingOf(w, rig.loadState), monthDay))
     .map((w) => axleOf(w.position));
   const paired = wheels.filter((w) => w.wheel.sensor).length;
-  const life = lifeOf(paired, wheels.length, watch.data?.wheels.some((w) => w.state === 'live') ?? false);
+  const life = lifeOf(progress, watch.data?.wheels.some((w) => w.state === 'live') ?? false);
   const act = async (work: () => Promise<void>) => {
     try {
       await work();
     } catch (error) {
       toastError(error);
     }
+  };
+  const titleOf = (path: string) => sheets.find((s) => s.path === path)?.title ?? path;
+  const takeUp = async (path: string) => {
+    await changeRig(rig.id, ({ skipped, ...r }) => {
+      const { [path]: _gone, ...rest } = skipped ?? {};
+      return Object.keys(rest).length > 0 ? { ...r, skipped: rest } : r;
+    });
+  };
+  const leaveOut = (e: React.FormEvent) => {
+    e.preventDefault();
+    if (why.trim().length < 3) {
+      setFault('Say why in a few words');
+      return;
+    }
+    const { path } = next;
+    void act(async () => {
+      await changeRig(rig.id, (r) => ({
+        ...r,
+        skipped: { ...r.skipped, [path]: { why: why.trim(), at: new Date().toISOString() } },
+      }));
+      setSkipping(false);
+      setWhy('');
+      setFault(null);
+      toast(`${titleOf(path)} is left out.`, { undo: () => takeUp(path).catch(toastError) });
+    });
   };
   const remove = () =>
     act(async () => {
@@ -104,7 +133,41 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         <Link to={`/rigs/${rig.id}/layout`} className="btn">
           Layout
         </Link>
+        {SKIPPABLE.includes(next.path) && (
+          <button type="button" className="btn" onClick={() => setSkipping(true)}>
+            Leave it out
+            <span className="sr-only">
+              : {next.text}, {rig.name}
+            </span>
+          </button>
+        )}
       </div>
+      {Object.entries(rig.skipped ?? {}).map(([path, s]) => (
+        <p key={path} className="mt-2 text-[13px] text-ink2">
+          {titleOf(path)} left out: {s.why}{' '}
+          <button type="button" className="underline underline-offset-3" onClick={() => void act(() => takeUp(path))}>
+            Take it up
+            <span className="sr-only">
+              : {titleOf(path)}, {rig.name}
+            </span>
+          </button>
+        </p>
+      ))}
+      <Box open={skipping} title={`Leave out ${titleOf(next.path)}`} onClose={() => setSkipping(false)}>
+        <form noValidate onSubmit={leaveOut}>
+          <Field
+            label="Why?"
+            placeholder="no trailer this year"
+            value={why}
+            error={fault ?? undefined}
+            onChange={(e) => setWhy(e.target.value)}
+            hint="It is kept with the rig, and you can take the stage up again."
+          />
+          <button type="submit" className="btn btn-solid mt-3">
+            Leave it out
+          </button>
+        </form>
+      </Box>
       <p className="mt-3 flex flex-wrap gap-x-3 border-t border-rule pt-2 text-[13px]">
         <button type="button" className="underline underline-offset-3" onClick={() => void duplicate()}>
           Duplicate<span className="sr-only"> {rig.name}</span>
