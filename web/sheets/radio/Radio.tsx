@@ -15,7 +15,7 @@ import { type Scene, sceneOf, USUAL } from '#core/radio/scene.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { BodyMaterial, Rig, Unit } from '#schema/unit.ts';
 import { ask } from '../../data/api.ts';
-import { useRecords } from '../../data/queries.ts';
+import { useMonitor, useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { parseLength } from '../../parts/format.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
@@ -70,6 +70,7 @@ const lossText = (w: Way) =>
 export default function Radio() {
   const { rig, units } = useRig();
   const { changeRig, changeUnit } = useRecords();
+  const monitor = useMonitor(rig);
   const scene = useMemo(() => sceneOf(units, rig.towVehicle), [units, rig.towVehicle]);
   const [drag, setDrag] = useState<{ x: number; y: number } | null>(null);
   const [placed, setPlaced] = useState<{ of: string; found: Placed } | null>(null);
@@ -217,15 +218,17 @@ export default function Radio() {
       </div>
       {worstBare && (
         <p className="mt-3 max-w-[80ch] text-[15px]">
-          <b>Without:</b> the worst wheel is {worstBare.position}, heard at {percent(worstBare.chance.mid)} of its frames, first
-          reading after about {wait(worstBare.firstS.mid)}.{' '}
+          <b>Without:</b> the worst wheel is {worstBare.position}, heard at {percent(worstBare.chance.mid)} of its frames: once it
+          is awake its first reading takes about {wait(worstBare.firstS.mid)}.{' '}
           {worstHelped && (
             <>
               <b>With it there:</b> {worstHelped.position}, {percent(worstHelped.chance.mid)}, about{' '}
               {wait(worstHelped.firstS.mid)}.{' '}
             </>
           )}
-          {verdict && verdictWords[verdict.verdict](verdict)}
+          {verdict && verdictWords[verdict.verdict](verdict)} Sensors wake one by one and the monitor
+          {monitor?.scanS ? ` takes ${wait(monitor.scanS)} for a scan` : ' scans in turn'}, so a whole rig takes 2 to 10 minutes
+          all the same.
         </p>
       )}
       <Wide label="Table of ways" className="mt-4">
