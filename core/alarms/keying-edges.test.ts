@@ -3,7 +3,7 @@ import type { Monitor } from '#schema/monitor.ts';
 import type { AlarmRule, Setting } from '#schema/unit.ts';
 import { asKeyed, type CardAxle, keyingCard } from './card.ts';
 import { checkMonitor, explainMismatch, type KeyingAxle, type KeyingMonitor, keyingGroups, planKeying } from './keying.ts';
-import { limitsFor } from './limits.ts';
+import { limitsAsRead, limitsFor } from './limits.ts';
 
 // Worked by hand. All in kPa with a step of 10, so that a wanted limit is what is keyed unless the line says otherwise.
 const monitor = (change: Partial<KeyingMonitor> = {}): KeyingMonitor => ({
@@ -444,5 +444,32 @@ describe('why a limit is what it is', () => {
     expect(at({ school: 'floorCeiling', floorKpa: 500, ceilingKpa: 600 })).toBe('/floorKpa');
     expect(at({ school: 'floorCeiling', floorKpa: 400, ceilingKpa: 500 })).toBe('/ceilingKpa');
     expect(at({ school: 'floorCeiling', floorKpa: 499.9, ceilingKpa: 500.1 })).toBeNull();
+  });
+});
+
+describe('limits that were read off a monitor', () => {
+  const as = (low: number | null, high: number | null, cold: number | null = 500) => limitsAsRead(low, high, cold, 70);
+  it('become the plan, with a rule that gives just these', () => {
+    expect(as(420, 610)).toEqual({
+      rule: { school: 'floorCeiling', floorKpa: 420, ceilingKpa: 610 },
+      lowKpa: 420,
+      highKpa: 610,
+      hotC: 70,
+    });
+    // 420 is 16 % under 500.
+    expect(as(420, null)).toMatchObject({
+      rule: { school: 'lowOnly', lowShare: expect.closeTo(0.16, 12) },
+      lowKpa: 420,
+      highKpa: null,
+    });
+    expect(as(420, null, null)).toMatchObject({ rule: { school: 'regulation', floorKpa: 420 } });
+    expect(as(420, 610, null)).toMatchObject({ lowKpa: 420, highKpa: 610 });
+    const rule = as(420, null)?.rule as AlarmRule;
+    expect(limitsFor(rule, 500).lowKpa).toBeCloseTo(420, 9);
+  });
+  it('not where they can’t be one', () => {
+    for (const limits of [as(null, 610), as(500, 610), as(420, 500), as(420, 420), as(420, 400, null), as(510, null)])
+      expect(limits).toBeNull();
+    expect(as(499, 501)).not.toBeNull();
   });
 });

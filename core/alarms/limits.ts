@@ -1,4 +1,4 @@
-import type { AlarmRule } from '#schema/unit.ts';
+import type { AlarmRule, Limits } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
 
@@ -170,3 +170,22 @@ export function limitsFor(rule: AlarmRule, coldKpa: number): LimitPair {
 
 /** The usual preset for hot, °C; most owners leave it (common practice, no source). */
 export const DEFAULT_HOT_C = 70;
+
+/**
+ * Limits that were read off a monitor somebody else set up, with a rule that gives just these.
+ * @param lowKpa,highKpa as shown; null where it has no such limit
+ * @param coldKpa null while it is unknown
+ * @param hotC temperature limit that stays with them, °C
+ * @returns null where the plan can't have them: no low, or the cold pressure isn't between them
+ */
+export function limitsAsRead(lowKpa: number | null, highKpa: number | null, coldKpa: number | null, hotC: number): Limits | null {
+  if (lowKpa === null || (highKpa !== null && highKpa <= lowKpa)) return null;
+  if (coldKpa !== null && (lowKpa >= coldKpa || (highKpa !== null && highKpa <= coldKpa))) return null;
+  const rule: AlarmRule =
+    highKpa !== null
+      ? { school: 'floorCeiling', floorKpa: lowKpa, ceilingKpa: highKpa }
+      : coldKpa !== null
+        ? { school: 'lowOnly', lowShare: 1 - lowKpa / coldKpa }
+        : { school: 'regulation', floorKpa: lowKpa };
+  return { rule, lowKpa, highKpa, hotC };
+}

@@ -1,13 +1,14 @@
+import { limitsAsRead } from '#core/alarms/limits.ts';
 import { shownIdOf } from '#core/pairing/ids.ts';
 import { showsOf } from '#core/pairing/signs.ts';
 import { convert } from '#core/units/units.ts';
-import { useMonitors } from '../../data/queries.ts';
+import { useMonitors, useRecords } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { idText, inPairs, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { useDraft } from '../../state/drafts.ts';
-import { holders } from '../../state/holders.ts';
-import { toast } from '../../state/toast.ts';
+import { asBefore, holders, withSettings } from '../../state/holders.ts';
+import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 
 /** What was read off the monitor, as typed. */
@@ -19,6 +20,8 @@ interface Read {
   found: Record<string, string>;
 }
 
+/** The usual preset, where neither plan nor monitor says otherwise, °C (common practice, no source). */
+const USUAL_HOT_C = 70;
 const HEX = /^[0-9A-F]{6}$/;
 const cleanId = (text: string) => text.replaceAll(' ', '').toUpperCase();
 
@@ -78,6 +81,40 @@ export default function ReadBack() {
   const idRows = ids
     ? wheels.map((w) => ({ w, verdict: judgeId(w.position, (w.wheel.sensor && shownIdOf(w.wheel.sensor)) ?? undefined) }))
     : [];
+  const { putUnits } = useRecords();
+  /** What is typed for an axle, kPa; null where the field is empty or no number. */
+  const typed = (field: 'low' | 'high', code: string): number | null => {
+    const n = parseNumber(read[field][code] ?? '');
+    return n === null ? null : convert(n, unit, 'kPa');
+  };
+  const readable = list.filter((h) => typed('low', h.code) !== null);
+  const asPlan = (h: (typeof list)[number]) =>
+    limitsAsRead(
+      typed('low', h.code),
+      typed('high', h.code),
+      h.setting.cold?.kpa ?? null,
+      h.setting.limits?.hotC ?? monitor?.presetHotC ?? USUAL_HOT_C,
+    );
+  const takeOver = async () => {
+    const before = whole.units;
+    try {
+      const saved = await putUnits(
+        withSettings(whole, rig.loadState, (h) => {
+          const limits = asPlan(h);
+          return limits ? { ...h.setting, limits } : undefined;
+        }),
+      );
+      const left = readable.filter((h) => !asPlan(h)).map((h) => h.code);
+      toast(
+        left.length > 0
+          ? `Taken over, but for ${left.join(', ')}: its cold pressure isn’t between the two limits. Set it on Pressures first.`
+          : 'The limits on the monitor are the plan now.',
+        { undo: () => putUnits(asBefore(before, saved)).then(() => undefined, toastError) },
+      );
+    } catch (error) {
+      toastError(error);
+    }
+  };
   const limitRows = list.map((h) => ({
     h,
     low: judgeLimit(h.code, 'low', h.setting.limits?.lowKpa),
@@ -101,8 +138,8 @@ export default function ReadBack() {
             </li>
           ))}
         </ol>
-        <div className={ids ? 'overflow-x-auto' : 'hidden'}>
-          <table className="sheet-table">
+        <div className="overflow-x-auto">
+          <table className={ids ? 'sheet-table' : 'hidden'}>
             <HeadRow names={['Wheel', 'In the plan', 'On the monitor', 'So', 'If unknown: kind, age']} />
             <tbody>
               {idRows.map(({ w, verdict }) => (
@@ -182,6 +219,16 @@ export default function ReadBack() {
         ) : (
           <p className="mt-2 text-[14px]">
             {answered === 0 ? 'Nothing typed yet.' : `Nothing so far: ${answered} read, all as planned.`}
+          </p>
+        )}
+        {readable.length > 0 && (
+          <p className="mt-4">
+            <button type="button" className="btn" onClick={() => void takeOver()}>
+              Take its limits over as the plan
+            </button>
+            <span className="mt-1 block text-[13.5px] text-ink2">
+              Somebody may have set them with care. The Alarms sheet then judges them for this rig.
+            </span>
           </p>
         )}
         <div className="mt-5 flex flex-col gap-3">
