@@ -134,8 +134,16 @@ describe('six hundred times as fast', () => {
     const first = (kind: string) =>
       Math.min(...alarms.filter((a) => a.position === 'A1L' && a.kind === kind).map((a) => Date.parse(a.fromTime)));
     expect(first('slow')).toBeLessThan(Number.POSITIVE_INFINITY);
-    // A parked sensor sends a step of 2 psi: the one that tells of the loss may be the one that is under the limit.
-    expect(first('slow')).toBeLessThanOrEqual(first('low'));
+    // A parked sensor sends a step of 2 psi: the one that tells of the loss may be the one that is under the limit. On a cool night the
+    // reading may cross it while under 7 % of the air is gone: then the loss is told later.
+    if (first('slow') > first('low')) {
+      const at = new Date(first('low')).toISOString();
+      const { readings } = (await s.http.get(`/api/rigs/${rig.id}/readings?position=A1L&from=${at}&to=${at}`)).body;
+      const [{ pressureKpa, tempC }] = readings as { pressureKpa: number; tempC: number }[];
+      // Gas law, at rest: brought from what the sensor shows to the 20 °C of the target of 250 kPa.
+      expect(((pressureKpa + 101.325) * 293.15) / (tempC + 273.15) - 101.325).toBeGreaterThan(0.92 * 250);
+      expect(first('slow') - first('low')).toBeLessThan(24 * 3_600_000);
+    }
     await s.app.bench.stop();
   }, 120_000);
 
