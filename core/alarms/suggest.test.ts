@@ -12,7 +12,7 @@ const share = { school: 'share' } as const;
 const KPA = { psi: PSI, bar: 100, kPa: 1 };
 const REQUIREMENTS = ['nuisance-low', 'nuisance-high', 'unprotected-low', 'unprotected-hot', 'sleeping-high'] as const;
 const HEAVY = { 'nuisance-low': 2, 'nuisance-high': 2, 'unprotected-low': 8, 'unprotected-hot': 4, 'sleeping-high': 1 };
-const ambient = (m: number) => 101.325 * (1 - 2.25577e-5 * m) ** 5.25588;
+const ambient = (m: number) => 101.325 * (1 - (0.0065 * m) / 288.15) ** (9.80665 / (287.05287 * 0.0065));
 const moved = (kpa: number, c: number, toC: number, from: number, to: number) =>
   ((kpa + from) * (toC + 273.15)) / (c + 273.15) - to;
 
