@@ -66,6 +66,22 @@ describe('sensors whose ID nobody knows', () => {
       .expect(400)
       .expect((r) => expect(r.body.errors[0]).toMatchObject({ pointer: '/axles/0/wheels/0/sensor/id' }));
   });
+  it('are typed off a monitor like any other', async () => {
+    const { rig } = await makeCar(s, KEYS);
+    const { body } = await s.http
+      .post(`/api/rigs/${rig.id}/typed`)
+      .send({
+        readings: ['A1L', 'A1R', 'A2L', 'A2R'].map((position) => ({
+          position,
+          pressureKpa: position === 'A2L' ? 180 : 250,
+          tempC: null,
+        })),
+      })
+      .expect(200);
+    expect(body).toMatchObject({ accepted: 4, unknownSensor: 0 });
+    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`).expect(200)).body;
+    expect(alarms.map((a: { position: string; kind: string }) => `${a.position} ${a.kind}`)).toEqual(['A2L low']);
+  });
   it('keep their readings over a restart', async () => {
     const { rig } = await makeCar(s, KEYS);
     await post([{ wheel: { rigId: rig.id, position: 'A1L' }, ...at(0, 250) }]);
