@@ -223,6 +223,8 @@ describe('a rapid loss', () => {
     judged({
       memory: {
         ...peak(heldKpa + lostKpa),
+        bestKpa: 400,
+        bestMs: NOW - HOUR,
         heldKpa,
         active: { rapid: { fromMs: NOW - MIN, limit: 14, value: 20, worst, evidence: { heldKpa: 230, lossKpa: 20 } } },
       },
@@ -236,6 +238,7 @@ describe('a rapid loss', () => {
     expect(rapid(230, 7).out).toEqual([]);
     const { out, memory } = rapid(230, 6.9);
     expect(out).toMatchObject([{ type: 'returned', kind: 'rapid' }]);
-    expect(memory.bestMs).toBe(NOW);
+    // Not from the 400 kPa that it held an hour ago.
+    expect(memory).toMatchObject({ bestKpa: 198, bestMs: NOW, bestHeldKpa: 230 });
   });
 });
