@@ -227,7 +227,7 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
   await page.getByLabel('A1 low on the monitor').fill('28');
   await page.getByLabel('A1 high on the monitor').fill('41');
   await page.getByRole('button', { name: 'Take its limits over as the plan' }).click();
-  await expect(page.getByText('The limits on the monitor are the plan now.')).toBeVisible();
+  await expect(page.getByText('The limits on the monitor are the plan now.', { exact: true })).toBeVisible();
   await expect(page.getByRole('row', { name: /^A1 / }).last()).toContainText('as planned');
 
   await page.goto(`${kit}?part=box`);

@@ -23,7 +23,7 @@ test('yard: duplicate, archive, export, delete, import: the same rig', async ({ 
   await expect(page.getByText('A1L is 4C A1 E0.', { exact: true })).toBeVisible();
 
   await page.goto(own.url);
-  await expect(page.getByText('being fitted')).toBeVisible();
+  await expect(page.getByText('being paired')).toBeVisible();
   await page.getByRole('button', { name: 'Duplicate Hay run' }).click();
   await expect(page.getByRole('link', { name: 'Hay run copy', exact: true })).toBeVisible();
   await expect(page.getByText('planned')).toBeVisible();
