@@ -4,7 +4,7 @@ import { fittingCard, USUAL_OPTIONS } from '#core/fitting/cards.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
 import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
-import type { AlarmRule, Axle, Climate, NewUnit, Settings, Stem, Wheel } from '#schema/unit.ts';
+import type { AlarmRule, Axle, Climate, FirstDrive, NewUnit, Settings, Stem, Wheel } from '#schema/unit.ts';
 
 /** The demo world. All of it is invented. */
 
@@ -96,6 +96,7 @@ export interface DemoRig {
   monitor: string;
   climate?: Climate;
   repeater?: { x: number; y: number };
+  firstDrive?: FirstDrive;
   units: NewUnit[];
 }
 
@@ -132,6 +133,16 @@ export const demoRigs: DemoRig[] = [
     loadState: 'loaded',
     monitor: 'Four-group cab monitor',
     repeater: { x: 7.4, y: 0 },
+    firstDrive: {
+      startedAt: '2026-04-11T14:10:00Z',
+      proof: {
+        position: 'A1L',
+        startedAt: '2026-04-11T15:02:00Z',
+        cameAt: '2026-04-11T15:02:41Z',
+        monitor: { did: 'rang', at: '2026-04-11T15:02:58Z' },
+        practice: false,
+      },
+    },
     climate: { coldestC: -2, hottestC: 30, altitudeSetM: 310, passM: 1940 },
     units: [
       allFitted({

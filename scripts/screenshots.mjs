@@ -108,12 +108,11 @@ const shots = [
       await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
       await page.getByRole('button', { name: 'Lay out the bench kit' }).click();
       await page.getByRole('button', { name: 'Open A2R' }).click();
-      await page.getByLabel('Trouble to practise').selectOption('short');
       await page
         .getByRole('button', { name: /^Hold sensor/ })
         .first()
         .click();
-      await page.getByText('of six so far').waitFor();
+      await page.getByText('taken', { exact: true }).waitFor();
       await page.evaluate(() => window.scrollTo(0, 0));
     },
   ],

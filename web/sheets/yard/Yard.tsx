@@ -34,8 +34,9 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
   const wheels = wheelsOf(units);
   const views = new Map(watch.data?.wheels.map((w) => [w.position, w]));
   const progress = progressOf({ rig, units, wheels }, watch.data);
-  const next = nextStep(progress);
   const active = watch.data?.wheels.filter((w) => w.active.length > 0) ?? [];
+  // A wheel in alarm comes before all work.
+  const next = active.length > 0 ? { path: 'watch', text: 'Open the watch' } : nextStep(progress);
   const today = new Date();
   const monthDay = `${String(today.getMonth() + 1).padStart(2, '0')}-${String(today.getDate()).padStart(2, '0')}`;
   const due = holdersOf({ rig, units, wheels })
