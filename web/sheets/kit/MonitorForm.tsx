@@ -252,28 +252,24 @@ export function MonitorForm({
           </div>
         </div>
         <div className="grid grid-cols-2 gap-3">
-          <div className="field">
-            <label htmlFor="openShows">At a position without a sensor it shows</label>
-            <select id="openShows" className="input" {...form.register('openShows')}>
-              <option value="">unknown</option>
-              {Object.entries(openNames).map(([value, name]) => (
-                <option key={value} value={value}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </div>
-          <div className="field">
-            <label htmlFor="pairSave">Paired sensors are saved</label>
-            <select id="pairSave" className="input" {...form.register('pairSave')}>
-              <option value="">unknown</option>
-              {Object.entries(pairSaveNames).map(([value, name]) => (
-                <option key={value} value={value}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </div>
+          {(
+            [
+              ['openShows', 'At a position without a sensor it shows', openNames],
+              ['pairSave', 'Paired sensors are saved', pairSaveNames],
+            ] as const
+          ).map(([key, label, names]) => (
+            <div key={key} className="field">
+              <label htmlFor={key}>{label}</label>
+              <select id={key} className="input" {...form.register(key)}>
+                <option value="">unknown</option>
+                {Object.entries(names).map(([value, name]) => (
+                  <option key={value} value={value}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </div>
+          ))}
         </div>
         {(
           [
