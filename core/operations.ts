@@ -1,5 +1,6 @@
 import type { OperationInput, OperationName, OperationOutput } from '#schema/operations.ts';
 import { ambientAtAltitude } from './air/atmosphere.ts';
+import { heldLimits } from './alarms/held.ts';
 import { judge } from './alarms/judge.ts';
 import { checkMonitor, planKeying } from './alarms/keying.ts';
 import { limitsFor } from './alarms/limits.ts';
@@ -38,6 +39,7 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
     if (twice >= 0) throw new FieldError(`/axles/${twice}/axle`, `${axles[twice]?.axle} is in the list already`);
     return planKeying(monitor, axles, shown);
   },
+  'alarms.held': ({ monitor, axles, shown }) => ({ axles: heldLimits(monitor, axles, shown) }),
   'pairing.exchanges': ({ now, wanted }) => ({ exchanges: exchangesFor(now, wanted) }),
   'leak.estimate': ({ readings, ...options }) => estimateLeak(readings, options),
   'topup.plan': ({ tires, flowLitresPerMin, handlingMin }) => topUpPlan(tires, flowLitresPerMin, handlingMin),

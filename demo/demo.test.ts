@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { faultsOf } from '#core/rig/positions.ts';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { ChartAnswer, ChartPoint } from '#schema/history.ts';
@@ -6,11 +6,13 @@ import { T0, type TestServer, testServer } from '../server/testing.ts';
 import { loadDemo } from './load.ts';
 import { demoRigs } from './world.ts';
 
+/** Loaded once: the world is the same for every test, and its year takes a while. */
 let s: TestServer;
-beforeEach(async () => {
+beforeAll(async () => {
   s = await testServer();
-});
-afterEach(() => s.close());
+  await loadDemo(s.app, T0);
+}, 60_000);
+afterAll(() => s.close());
 
 describe('the demo world', () => {
   it('has no fault of its own', () => {
@@ -18,7 +20,6 @@ describe('the demo world', () => {
   });
 
   it('loads whole: five rigs, a day of Linden run, its three troubles on the watch, and nothing twice', async () => {
-    await loadDemo(s.app, T0);
     const rigs = (await s.http.get('/api/rigs')).body as { id: string; name: string }[];
     expect(rigs.map((r) => r.name)).toEqual(['Linden run', 'Scout', 'Wing', 'Smoker', 'Drone']);
     const linden = rigs[0]?.id;
@@ -45,7 +46,6 @@ describe('the demo world', () => {
   }, 60_000);
 
   it('has a year behind the day: every month heard, colder in winter, the nail seen and no alarm made of it', async () => {
-    await loadDemo(s.app, T0);
     const rigs = (await s.http.get('/api/rigs')).body as { id: string; name: string }[];
     const linden = rigs[0]?.id;
     const from = new Date(T0 - 364 * 86_400_000).toISOString();

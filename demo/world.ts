@@ -1,6 +1,9 @@
 import { limitsFor } from '#core/alarms/limits.ts';
 import { normal } from '#core/bench/random.ts';
-import { fittingCard, USUAL_OPTIONS } from '#core/fitting/cards.ts';
+import { packDays } from '#core/climate/daily.ts';
+import { typicalYear } from '#core/climate/typical.ts';
+import { fittingCard } from '#core/fitting/cards.ts';
+import { USUAL_PARTS } from '#core/kit/parts.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
 import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
@@ -110,7 +113,7 @@ function fitted(wheel: Wheel, place: string): Wheel {
     dualInner: place.endsWith('I'),
     motorcycle: false,
     newCell: true,
-    options: USUAL_OPTIONS,
+    parts: USUAL_PARTS[wheel.sensor.kind],
   });
   const start = Date.UTC(2026, 3, 11, 9);
   return {
@@ -143,7 +146,17 @@ export const demoRigs: DemoRig[] = [
         practice: false,
       },
     },
-    climate: { coldestC: -2, hottestC: 30, altitudeSetM: 310, passM: 1940 },
+    climate: {
+      coldestC: -2,
+      hottestC: 30,
+      altitudeSetM: 310,
+      passM: 1940,
+      days:
+        packDays(
+          typicalYear({ coldestMonthMinC: 3.5, warmestMonthMaxC: 24.5, coldestC: -2, hottestC: 30, seed: 11, years: 2 }),
+          'a typical year, made from four figures',
+        ) ?? undefined,
+    },
     units: [
       allFitted({
         name: 'Flatbed',

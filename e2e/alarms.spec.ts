@@ -175,6 +175,14 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   await expect(page.getByRole('button', { name: 'It shows all of this' })).toBeDisabled();
   await page.getByLabel(/^A1, front: low/).fill('45');
   await expectAccessible(page);
+  // Not every requirement can be met on this rig: to go on one has to say why, and it is on the report.
+  await expect(page.getByText(/^Stop: as they end up in .*, these limits don’t guard this rig\.$/)).toBeVisible();
+  await expect(page.getByRole('button', { name: 'It shows all of this' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Go on like this' }).click();
+  await expect(page.getByText('Say why, in ten characters or more')).toBeVisible();
+  await page.getByLabel('Or say why you go on like this').fill('weighed again after the season');
+  await page.getByRole('button', { name: 'Go on like this' }).click();
+  await expect(page.getByText(/You go on because: “weighed again after the season”/)).toBeVisible();
   await page.getByRole('button', { name: 'It shows all of this' }).click();
   await expect(page.getByText('Nothing to key: the monitor shows all of it already.')).toBeVisible();
   await page.reload();
@@ -224,4 +232,89 @@ test('keying is practised on a monitor that refuses', async ({ page, own }) => {
   await page.getByRole('button', { name: 'Low / high' }).click();
   await page.getByRole('button', { name: '− 1', exact: true }).click();
   await expect(page.getByText(/changed while the card was at another axle: A2/)).toBeVisible();
+});
+
+test('limits that a monitor can’t hold stop the owner at Kit, with ways out', async ({ page, own }) => {
+  test.setTimeout(120_000);
+  const send = <T>(path: string, body: unknown) => post<T>(own, path, body);
+  const axle = (n: number, kpa: number) => ({
+    wheels: [
+      { position: `${n}L`, sensor: null, stem: 'metal' },
+      { position: `${n}R`, sensor: null, stem: 'metal' },
+    ],
+    settings: {
+      towing: {
+        cold: { kpa, tempC: 18 },
+        limits: { rule: { school: 'share' }, lowKpa: kpa * 0.9, highKpa: kpa * 1.2, hotC: 74 },
+      },
+    },
+  });
+  const display = (change: object) => ({
+    name: 'Shared-pair display',
+    groups: 'rearWithTrailer',
+    unit: 'bar',
+    step: 0.1,
+    min: 0.5,
+    max: 6.4,
+    presetLow: 1.7,
+    presetHigh: 2.9,
+    presetHotC: 74,
+    interlock: true,
+    positionsPerUnit: 6,
+    rows: [2, 2, 2],
+    units: 2,
+    showsIds: true,
+    canDisconnect: true,
+    ...change,
+  });
+  const car = await send<{ id: string }>('units', {
+    name: 'Car',
+    kind: 'vehicle',
+    axles: [axle(1, 230), axle(2, 240)],
+    spares: [],
+  });
+  const trailer = await send<{ id: string }>('units', { name: 'Cart', kind: 'trailer', axles: [axle(1, 400)], spares: [] });
+  const shared = await send<{ id: string }>('monitors', display({}));
+  const rig = await send<{ id: string }>('rigs', {
+    name: 'Tow',
+    unitIds: [car.id, trailer.id],
+    loadState: 'towing',
+    monitorId: shared.id,
+  });
+
+  // A car of 2.4 bar with a trailer of 4.0: on the ladder the wish is thin and the held pair thick, and the rear would ring for ever.
+  await page.goto(`${own.url}/rigs/${rig.id}/alarms`);
+  const stop = page.getByRole('region', { name: 'What this monitor can’t do' });
+  await expect(stop).toContainText('A2 would ring at once and for ever');
+  await expect(stop).toContainText('It shares them with B1.');
+  await expect(stop).toContainText('Leave B1 out of the monitor’s limits and let Druckwerk alone watch the trailer.');
+  await expect(page.getByText(/low in the monitor$/)).toBeVisible();
+  await expect(page.getByText(/low wished$/)).toBeVisible();
+  await expectAccessible(page);
+  await page.goto(`${own.url}/rigs/${rig.id}/first-drive?part=report`);
+  await expect(page.getByRole('region', { name: 'Open points' })).toContainText(
+    'The monitor ends with limits that need a second look',
+  );
+
+  // A display to 5 bar on a trailer of 80 psi: said when it is chosen.
+  const heavy = await send<{ id: string }>('units', {
+    name: 'Low loader',
+    kind: 'trailer',
+    axles: [axle(1, 551.58)],
+    spares: [],
+  });
+  await send('monitors', display({ name: 'Five bar display', groups: 'axle', max: 5, min: 1, presetLow: 2.1, presetHigh: 3.3 }));
+  const loader = await send<{ id: string }>('rigs', {
+    name: 'Loader',
+    unitIds: [heavy.id],
+    loadState: 'towing',
+    monitorId: null,
+  });
+  await page.goto(`${own.url}/rigs/${loader.id}/kit?part=monitor`);
+  await page.getByLabel('Monitor of this rig').selectOption({ label: 'Five bar display' });
+  await expect(stop).toContainText('A1 needs limits that this monitor can’t be set to.');
+  await expect(stop).toContainText('Ways out, the best first');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Go on like this' }).click();
+  await expect(page.getByText('Say why, in ten characters or more')).toBeVisible();
 });

@@ -126,10 +126,43 @@ test.describe('on a phone, a kit with a lamp and no IDs', () => {
     await page.getByRole('radio', { name: /Screwed onto the valve/ }).check();
     await expect(page.getByRole('checkbox', { name: 'A lamp, red to green' })).toBeChecked();
     await page.getByRole('button', { name: 'Begin, wheel by wheel' }).tap();
-    await expect(page.getByText('it comes up only in the pairing menu')).toBeVisible();
-    await expect(page.getByText('Wait for the lamp turning from red to green')).toBeVisible();
-    await expectAccessible(page);
-    for (const position of ['A1L', 'A1R', 'A2L', 'A2R']) await page.getByRole('button', { name: `${position} is paired` }).tap();
+    // Pairing and fitting are one walk: gauge, boot and nut, the monitor, the sensor, its sign, nut back, soap, boot.
+    const step = page.getByTestId('step');
+    const next = page.getByRole('button', { name: 'Done, next' });
+    for (const position of ['A1L', 'A1R', 'A2L', 'A2R']) {
+      await expect(step).toHaveText(`Put a gauge on ${position}`);
+      const before = [
+        `Take a sensor and mark it ${position}`,
+        'Look at the stem',
+        'Pull the film, or put the battery in, plus side up',
+        'Take the valve cap off',
+        'Wipe the valve clean',
+        'Turn the dust boot inside out and push it down the stem',
+        'Screw the lock nut all the way down',
+        `Open ${position} on the monitor: it comes up only in the pairing menu`,
+        'Screw the sensor on quickly, by hand, until snug',
+        'Wait for the lamp turning from red to green',
+      ];
+      for (const head of before) {
+        await next.tap();
+        await expect(step).toHaveText(head);
+      }
+      if (position === 'A1L') {
+        await expect(page.getByText(/waiting \d+ s of 60/)).toBeVisible();
+        await expect(page.getByText('Then: Nut back up')).toBeVisible();
+        await expectAccessible(page);
+      }
+      await page.getByRole('button', { name: `${position} is paired` }).tap();
+      await expect(step).toHaveText(/^Nut back up/);
+      await next.tap();
+      await page.getByRole('button', { name: 'No bubbles' }).tap();
+      await expect(step).toHaveText(/^Fold the boot back/);
+      await next.tap();
+      await expect(step).toHaveText(/^A strip of tape/);
+      await next.tap();
+      await expect(page.getByText(`${position} is paired and fitted.`)).toBeVisible();
+      if (position !== 'A2R') await page.getByRole('button', { name: /^Go on with/ }).tap();
+    }
     await expect(page.getByText('This monitor keeps nothing until you save at the end.')).toBeVisible();
     // Nothing on the way speaks of digits or IDs, but for the way to add one.
     await expect(page.getByText(/six digits|FF FF/)).toHaveCount(0);

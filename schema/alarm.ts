@@ -126,6 +126,21 @@ export const WheelView = Type.Object(
     /** It is being filled: low and loss do not ring. */
     filling: Type.Boolean(),
     source: nullable(Type.Union((['live', 'history', 'bench', 'typed'] as const).map((s) => Type.Literal(s)))),
+    /** What another system says of the same wheel; null where there is none. It raises no alarm. */
+    second: nullable(
+      Type.Object(
+        {
+          name: Type.String(),
+          pressureKpa: nullable(Type.Number()),
+          tempC: nullable(Type.Number()),
+          time: nullable(Time),
+          ageS: nullable(Type.Number()),
+          /** Seconds between its last two readings. */
+          everyS: nullable(Type.Number()),
+        },
+        strict,
+      ),
+    ),
     /** Kinds of alarm that are active on it. */
     active: Type.Array(AlarmKind),
   },

@@ -10,6 +10,7 @@ export const ChangeStep = Type.Union([
   Type.Object({ do: Type.Union([Type.Literal('delete'), Type.Literal('restore')]), kind: Kind, id: Id }, strict),
   Type.Object({ do: Type.Literal('putUnit'), doc: Unit }, strict),
   Type.Object({ do: Type.Literal('putRig'), doc: Rig }, strict),
+  Type.Object({ do: Type.Literal('putMonitor'), doc: Monitor }, strict),
 ]);
 export type ChangeStep = Static<typeof ChangeStep>;
 

@@ -1,5 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { Id, LoadState, strict } from './common.ts';
+import { Id, strict } from './common.ts';
 import { NewMonitor } from './monitor.ts';
 import { NewRig, NewUnit } from './unit.ts';
 
@@ -12,22 +12,7 @@ export const RigExport = Type.Object(
   {
     format: Type.Literal(RIG_FORMAT),
     version: Type.Literal(RIG_FORMAT_VERSION),
-    rig: Type.Object(
-      {
-        name: NewRig.properties.name,
-        note: NewRig.properties.note,
-        loadState: LoadState,
-        capSchool: NewRig.properties.capSchool,
-        kit: NewRig.properties.kit,
-        map: NewRig.properties.map,
-        climate: NewRig.properties.climate,
-        keyed: NewRig.properties.keyed,
-        pairing: NewRig.properties.pairing,
-        fitting: NewRig.properties.fitting,
-        repeater: NewRig.properties.repeater,
-      },
-      strict,
-    ),
+    rig: Type.Omit(NewRig, ['unitIds', 'monitorId', 'archived'], strict),
     /** From the front. */
     units: Type.Array(NewUnit, { minItems: 1, maxItems: 8 }),
     monitor: Type.Union([NewMonitor, Type.Null()]),

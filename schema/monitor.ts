@@ -1,5 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { Id, Name, PressureUnit, strict } from './common.ts';
+import { Id, LoadState, Name, PressureUnit, strict, Time } from './common.ts';
 import { PairingSigns, PairingStyle } from './unit.ts';
 
 /** How a monitor shares one pair of limits between wheels. */
@@ -24,14 +24,51 @@ const monitorFields = {
   presetLow: Type.Union([Type.Number({ minimum: 0 }), Type.Null()]),
   presetHigh: Type.Union([Type.Number({ minimum: 0 }), Type.Null()]),
   presetHotC: Type.Union([Type.Number({ minimum: 30, maximum: 150 }), Type.Null()]),
+  /** How one goes through its limit menu; left out while the owner doesn't say. */
+  menu: Type.Optional(
+    Type.Object(
+      {
+        /** Low and high of a group, then the next group; or all lows, then all highs. */
+        walk: Type.Union([Type.Literal('group'), Type.Literal('limit')]),
+        first: Type.Union([Type.Literal('low'), Type.Literal('high')]),
+        /** It only goes on (and round from its end), or back as well. */
+        wrap: Type.Union([Type.Literal('forward'), Type.Literal('both')]),
+      },
+      strict,
+    ),
+  ),
   /** Refuses a high at or under the low while keying. */
   interlock: Type.Boolean(),
   positionsPerUnit: Type.Integer({ minimum: 1, maximum: 30 }),
   units: Type.Integer({ minimum: 1, maximum: 6 }),
   /** How its positions stand: places across, row by row from the front. Derived from the count when it is not said. */
   rows: Type.Optional(Type.Array(Type.Integer({ minimum: 1, maximum: 6 }), { minItems: 1, maxItems: 12 })),
+  /** A list for each vehicle or trailer (left out), or one long list of places for a whole rig. */
+  listing: Type.Optional(Type.Union([Type.Literal('unit'), Type.Literal('long')])),
+  /** What the owner's leaflet calls its places: by list, row and column from 0, such as `1.0.2`. */
+  placeNames: Type.Optional(
+    Type.Record(
+      Type.String({ pattern: '^\\d{1,2}\\.\\d{1,2}\\.\\d{1,2}$' }),
+      Type.String({ minLength: 1, maxLength: 16, pattern: '\\S' }),
+    ),
+  ),
+  /** Numbers of wheels it can be switched between, and the keys that do it. */
+  wheelModes: Type.Optional(
+    Type.Array(
+      Type.Object(
+        {
+          wheels: Type.Integer({ minimum: 1, maximum: 40 }),
+          keys: Type.String({ minLength: 1, maxLength: 120, pattern: '\\S' }),
+        },
+        strict,
+      ),
+      { maxItems: 4 },
+    ),
+  ),
   /** Seconds for one scan of all wheels; minutes at rest until it sleeps. */
   scanS: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 3600 })),
+  /** Seconds between two reports of a sensor on the move. */
+  updateS: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 3600 })),
   sleepMin: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 1440 })),
   /** Alarms it knows. */
   alarms: Type.Optional(
@@ -47,6 +84,12 @@ const monitorFields = {
       ]),
       { uniqueItems: true },
     ),
+  ),
+  /** How sensors reach it: by themselves, or only through a repeater, as with a phone. */
+  link: Type.Optional(Type.Union([Type.Literal('direct'), Type.Literal('repeater')])),
+  /** How it shows a sensor's battery. */
+  batteryAs: Type.Optional(
+    Type.Union([Type.Literal('volts'), Type.Literal('percent'), Type.Literal('bars'), Type.Literal('none')]),
   ),
   power: Type.Optional(
     Type.Array(Type.Union([Type.Literal('battery'), Type.Literal('sun'), Type.Literal('usb'), Type.Literal('socket')]), {
@@ -86,8 +129,31 @@ const monitorFields = {
   pairSave: Type.Optional(Type.Union([Type.Literal('each'), Type.Literal('end'), Type.Literal('none')])),
   canDisconnect: Type.Boolean(),
 };
+/** What was keyed last into one group of a monitor's limits, in its unit. */
+export const KeyedGroup = Type.Object(
+  {
+    low: Type.Union([Type.Number(), Type.Null()]),
+    high: Type.Union([Type.Number(), Type.Null()]),
+    baseline: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
+    at: Time,
+    loadState: LoadState,
+  },
+  strict,
+);
+export type KeyedGroup = Static<typeof KeyedGroup>;
+
 export const NewMonitor = Type.Object(monitorFields, strict);
 export type NewMonitor = Static<typeof NewMonitor>;
 /** A monitor described by what it can do. */
-export const Monitor = Type.Object({ id: Id, version: Type.Integer({ minimum: 1 }), ...monitorFields }, strict);
+export const Monitor = Type.Object(
+  {
+    id: Id,
+    version: Type.Integer({ minimum: 1 }),
+    ...monitorFields,
+    /** What was keyed last, by the place of a group's first wheel (list, row, column), or `all`: it belongs to the monitor's list. */
+    keyed: Type.Optional(Type.Record(Type.String({ minLength: 1, maxLength: 60 }), KeyedGroup)),
+    keyedHotC: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
+  },
+  strict,
+);
 export type Monitor = Static<typeof Monitor>;

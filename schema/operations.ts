@@ -43,6 +43,22 @@ export type Reason = Static<typeof Reason>;
 const NullableNumber = Type.Union([Type.Number(), Type.Null()]);
 const PositionKey = Type.String({ minLength: 1, maxLength: 16 });
 
+/** A monitor's limits as they are keyed; values in its unit. */
+const keyingMonitor = {
+  unit: PressureUnit,
+  step: Type.Number({ exclusiveMinimum: 0, maximum: 1000 }),
+  min: Type.Number({ minimum: 0, maximum: 10000 }),
+  max: Type.Number({ exclusiveMinimum: 0, maximum: 10000 }),
+  presetLow: Type.Union([Type.Number({ minimum: 0, maximum: 10000 }), Type.Null()]),
+  presetHigh: Type.Union([Type.Number({ minimum: 0, maximum: 10000 }), Type.Null()]),
+  interlock: Type.Boolean(),
+};
+const keyingGroups = (['axle', 'unit', 'rearWithTrailer', 'wheel', 'all'] as const).map((g) => Type.Literal(g));
+/** What groups show now, where that isn't the preset. */
+const Shown = Type.Optional(
+  Type.Record(Type.String({ minLength: 1, maxLength: 60 }), Type.Object({ low: NullableNumber, high: NullableNumber }, strict)),
+);
+
 /** Every calculation another program may call: its summary, what goes in and what comes out. */
 export const operationSchemas = {
   'units.convert': {
@@ -178,19 +194,7 @@ export const operationSchemas = {
     summary: 'The order of keys that brings a monitor to the limits the axles want',
     input: Type.Object(
       {
-        monitor: Type.Object(
-          {
-            groups: Type.Union((['axle', 'unit', 'rearWithTrailer', 'wheel', 'all'] as const).map((g) => Type.Literal(g))),
-            unit: PressureUnit,
-            step: Type.Number({ exclusiveMinimum: 0, maximum: 1000 }),
-            min: Type.Number({ minimum: 0, maximum: 10000 }),
-            max: Type.Number({ exclusiveMinimum: 0, maximum: 10000 }),
-            presetLow: Type.Union([Type.Number({ minimum: 0, maximum: 10000 }), Type.Null()]),
-            presetHigh: Type.Union([Type.Number({ minimum: 0, maximum: 10000 }), Type.Null()]),
-            interlock: Type.Boolean(),
-          },
-          strict,
-        ),
+        monitor: Type.Object({ groups: Type.Union(keyingGroups), ...keyingMonitor }, strict),
         axles: Type.Array(
           Type.Object(
             {
@@ -204,12 +208,7 @@ export const operationSchemas = {
           ),
           { minItems: 1, maxItems: 80 },
         ),
-        shown: Type.Optional(
-          Type.Record(
-            Type.String({ minLength: 1, maxLength: 60 }),
-            Type.Object({ low: NullableNumber, high: NullableNumber }, strict),
-          ),
-        ),
+        shown: Shown,
       },
       strict,
     ),
@@ -243,6 +242,71 @@ export const operationSchemas = {
           ),
         ),
         ends: Type.Record(Type.String(), Type.Object({ low: NullableNumber, high: NullableNumber }, strict)),
+      },
+      strict,
+    ),
+  },
+  'alarms.held': {
+    summary: 'What a monitor will ring at for every axle when all is keyed that can be, and what is to be said of that',
+    input: Type.Object(
+      {
+        monitor: Type.Object(
+          {
+            groups: Type.Union([...keyingGroups, Type.Literal('baseline')]),
+            ...keyingMonitor,
+            /** What it makes of a baseline, as shares of it. */
+            derives: Type.Optional(
+              Type.Object(
+                {
+                  lowShare: Type.Number({ exclusiveMinimum: 0, exclusiveMaximum: 1 }),
+                  highShare: Type.Union([Type.Number({ exclusiveMinimum: 0, maximum: 2 }), Type.Null()]),
+                },
+                strict,
+              ),
+            ),
+          },
+          strict,
+        ),
+        axles: Type.Array(
+          Type.Object(
+            {
+              axle: Type.String({ minLength: 1, maxLength: 16 }),
+              unitKind: Type.Union([Type.Literal('vehicle'), Type.Literal('trailer')]),
+              coldKpa: SetKpa,
+              lowKpa: Type.Union([SetKpa, Type.Null()]),
+              highKpa: Type.Union([SetKpa, Type.Null()]),
+              wheels: Type.Optional(Type.Integer({ minimum: 1, maximum: 8 })),
+              coldestStartKpa: Type.Optional(Type.Number()),
+              hotRunKpa: Type.Optional(Type.Number()),
+              loadMinimumKpa: Type.Optional(Type.Number({ minimum: 0 })),
+            },
+            strict,
+          ),
+          { minItems: 1, maxItems: 80 },
+        ),
+        shown: Shown,
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        axles: Type.Array(
+          Type.Object(
+            {
+              axle: Type.String(),
+              heldLowKpa: NullableNumber,
+              heldHighKpa: NullableNumber,
+              verdicts: Type.Array(
+                Type.Union(
+                  (['rings-always', 'nuisance-low', 'nuisance-high', 'unprotected-low', 'unguarded', 'ok'] as const).map((v) =>
+                    Type.Literal(v),
+                  ),
+                ),
+              ),
+            },
+            strict,
+          ),
+        ),
       },
       strict,
     ),

@@ -7,7 +7,20 @@ export const Reading = Type.Object(
     /** The sensor; or name the wheel it is on. */
     sensorId: Type.Optional(SensorId),
     /** The wheel, where the sensor's ID isn't known: it belongs to the sensor that is on it. */
-    wheel: Type.Optional(Type.Object({ rigId: Id, position: Position }, strict)),
+    wheel: Type.Optional(
+      Type.Object(
+        {
+          rigId: Id,
+          position: Position,
+          /** From the wheel's second source, such as the vehicle's own system. */
+          second: Type.Optional(Type.Boolean()),
+        },
+        {
+          ...strict,
+          description: 'The wheel, where the ID of its sensor isn’t known: the reading belongs to the sensor that is on it.',
+        },
+      ),
+    ),
     time: Time,
     pressureKpa: GaugeKpa,
     tempC: RoadTempC,

@@ -1,5 +1,6 @@
 import { type Static, Type } from '@sinclair/typebox';
 import { Id, LoadState, strict, Time } from './common.ts';
+import { FirstDrive } from './unit.ts';
 
 const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) => Type.Union([schema, Type.Null()]);
 const NumberOrNull = nullable(Type.Number());
@@ -9,6 +10,8 @@ const TextOrNull = nullable(Type.String());
 export const ReportWheel = Type.Object(
   {
     position: Type.String(),
+    /** What the monitor's leaflet calls its place. */
+    place: Type.Optional(Type.String()),
     sensorId: TextOrNull,
     kind: TextOrNull,
     stem: TextOrNull,
@@ -44,6 +47,7 @@ export const OpenItem = Type.Object(
           'notFitted',
           'bubbles',
           'suspect',
+          'heldStops',
           'notKeyed',
           'noProof',
           'stayedQuiet',
@@ -105,6 +109,10 @@ export const Report = Type.Object(
         strict,
       ),
     ),
+    /** Why the owner goes on although the limits that the monitor ends with have to be stopped at. */
+    accepted: Type.Optional(Type.Object({ words: Type.String(), at: Time, axles: Type.Array(Type.String()) }, strict)),
+    /** Who signed it, when, and with how many points open. */
+    signed: FirstDrive.properties.signed,
     open: Type.Array(OpenItem),
   },
   strict,

@@ -232,6 +232,26 @@ export const StemForm = Type.Union([
 ]);
 export type StemForm = Static<typeof StemForm>;
 
+/** What is fitted with a kind of sensor, and what is in it. */
+export const LooseParts = Type.Object(
+  {
+    /** Dust boot, by the size of its seal. */
+    boot: Type.Union([Type.Literal('none'), Type.Literal('small'), Type.Literal('large')]),
+    lockNut: Type.Boolean(),
+    /** A set screw in the sensor's side, of a flow-through. */
+    setScrew: Type.Boolean(),
+    /** The one-piece kind, which spins freely without its own tool. */
+    antiTheft: Type.Boolean(),
+    /** Type of its cell, as printed on it, and months it lasts. */
+    cell: Type.String({ minLength: 1, maxLength: 12, pattern: '\\S' }),
+    cellMonths: Type.Integer({ minimum: 1, maximum: 180 }),
+    /** Where an internal sensor is: on the valve, or on a band round the rim opposite the valve. */
+    mount: Type.Union([Type.Literal('valve'), Type.Literal('band')]),
+  },
+  strict,
+);
+export type LooseParts = Static<typeof LooseParts>;
+
 /** A fitting that was judged "no" and is done all the same: the owner's own words, dated; it appears on the report. */
 export const FitOverride = Type.Object(
   { words: Type.String({ minLength: 10, maxLength: 300, pattern: '\\S' }), at: Time, kind: SensorKind },
@@ -243,6 +263,8 @@ export type FitOverride = Static<typeof FitOverride>;
 export const Fitting = Type.Object(
   {
     done: Type.Array(Type.Object({ code: Type.String({ minLength: 1, maxLength: 30 }), at: Time }, strict), { maxItems: 40 }),
+    /** What a gauge said before the sensor went on. */
+    gauge: Type.Optional(Stated),
     /** Soapy water: bubbles or none. */
     leak: Type.Optional(Type.Union([Type.Literal('none'), Type.Literal('bubbles')])),
     /** Seconds it hissed. */
@@ -259,6 +281,10 @@ export const Wheel = Type.Object(
     /** Axle number and place, such as 1L, 2RO, 1C; S1 for a spare. The rig puts the unit's letter in front. */
     position: LocalPosition,
     sensor: Type.Union([Sensor, Type.Null()]),
+    /** Another system that reports this wheel, such as the vehicle's own. Alarms come from `sensor`, the one that is trusted. */
+    second: Type.Optional(
+      Type.Object({ name: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }), sensor: Sensor }, strict),
+    ),
     stem: Type.Optional(Stem),
     stemForm: Type.Optional(StemForm),
     /** Year the stem was fitted. */
@@ -323,13 +349,11 @@ export const BookEntry = Type.Object(
 );
 export type BookEntry = Static<typeof BookEntry>;
 
-/** A set of wheels that is not fitted now: its sensors, and what stands on its tires axle by axle. */
+/** A set of wheels that is not fitted now: its wheels with their sensors, stems and what was done to them, and its tires axle by axle. */
 export const WheelSet = Type.Object(
   {
     name: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }),
-    wheels: Type.Array(Type.Object({ position: LocalPosition, sensor: Type.Union([Sensor, Type.Null()]) }, strict), {
-      maxItems: 50,
-    }),
+    wheels: Type.Array(Wheel, { maxItems: 50 }),
     markings: Type.Array(Type.Union([Type.String({ minLength: 1, maxLength: 60 }), Type.Null()]), { maxItems: 9 }),
     /** Pressures, limits and tire facts that belong to this set, axle by axle. */
     axles: Type.Optional(
@@ -362,7 +386,12 @@ const unitFields = {
   /** Several sets of wheels: the name of the fitted one, and the others. */
   wheelSets: Type.Optional(
     Type.Object(
-      { fitted: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }), stored: Type.Array(WheelSet, { maxItems: 6 }) },
+      {
+        fitted: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }),
+        stored: Type.Array(WheelSet, { maxItems: 6 }),
+        /** One set of sensors for all sets of wheels: they go along. */
+        oneSetOfSensors: Type.Optional(Type.Boolean()),
+      },
       strict,
     ),
   ),
@@ -480,6 +509,13 @@ export const FirstDrive = Type.Object(
         strict,
       ),
     ),
+    /** Who signed the report, when, and how many points were open then. */
+    signed: Type.Optional(
+      Type.Object(
+        { by: Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' }), at: Time, open: Type.Integer({ minimum: 0 }) },
+        strict,
+      ),
+    ),
     /** Wheels whose first figure the owner saw on the monitor, and when. */
     heard: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), Time)),
   },
@@ -498,12 +534,43 @@ const rigFields = {
   capSchool: Type.Optional(Type.Union([Type.Literal('lightCap'), Type.Literal('metalOnly')])),
   /** What is in the box: pieces by item. */
   kit: Type.Optional(Type.Record(Type.String({ pattern: '^[a-zA-Z]{2,30}$' }), Type.Integer({ minimum: 0, maximum: 999 }))),
+  /** From its leaflet: the kit's serial number, and until when it is under warranty. */
+  papers: Type.Optional(
+    Type.Object(
+      {
+        serial: Type.Optional(Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })),
+        warrantyUntil: Type.Optional(Type.String({ format: 'date' })),
+      },
+      strict,
+    ),
+  ),
   /** Which place of the monitor is which wheel, where the owner changed what was proposed. */
   map: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), MonitorPlace)),
+  /** Which list of the monitor each unit is on, from 0, by its letter, where the owner chose another than the next in turn. */
+  lists: Type.Optional(Type.Record(Type.String({ pattern: '^[A-H]$' }), Type.Integer({ minimum: 0, maximum: 7 }))),
   climate: Type.Optional(Climate),
   /** The repeater: where it is mounted, m behind the front axle of the first unit and to the left of the middle. */
   repeater: Type.Optional(
-    Type.Object({ x: Type.Number({ minimum: -5, maximum: 60 }), y: Type.Number({ minimum: -3, maximum: 3 }) }, strict),
+    Type.Object(
+      {
+        x: Type.Number({ minimum: -5, maximum: 60 }),
+        y: Type.Number({ minimum: -3, maximum: 3 }),
+        /** Its signal as measured at the seat, dB. */
+        seatDb: Type.Optional(Type.Number({ minimum: -120, maximum: 0 })),
+      },
+      strict,
+    ),
+  ),
+  /** Why its owner goes on although the limits that the monitor ends with have to be stopped at: which, in what words, when. */
+  accepted: Type.Optional(
+    Type.Object(
+      {
+        stops: Type.Array(Type.String({ minLength: 3, maxLength: 60 }), { minItems: 1, maxItems: 200 }),
+        words: Type.String({ minLength: 10, maxLength: 300, pattern: '\\S' }),
+        at: Time,
+      },
+      strict,
+    ),
   ),
   /** Stages of the work that its owner leaves out, by sheet, and why. */
   skipped: Type.Optional(
@@ -512,17 +579,26 @@ const rigFields = {
       Type.Object({ why: Type.String({ minLength: 3, maxLength: 200, pattern: '\\S' }), at: Time }, strict),
     ),
   ),
+  /** Units that this kit doesn't watch, by their letter: the vehicle has a system of its own. */
+  unwatched: Type.Optional(Type.Array(Type.String({ pattern: '^[A-H]$' }), { uniqueItems: true, maxItems: 8 })),
   /** Of a rig that is a trailer alone: what pulls it, though no sensor of it is watched. */
   towVehicle: Type.Optional(
     Type.Object({ dashToCouplingM: Type.Number({ minimum: 0.5, maximum: 20 }), body: BodyMaterial }, strict),
   ),
-  /** The kit's loose parts, and when nuts were tightened again after the first drive. */
+  /** Loose parts by kind of sensor, and when nuts were tightened again after the first drive. */
   fitting: Type.Optional(
     Type.Object(
       {
-        boots: Type.Boolean(),
-        lockNuts: Type.Boolean(),
-        antiTheft: Type.Boolean(),
+        /** Of before each kind had its own: one answer for the whole rig. `parts` wins. */
+        boots: Type.Optional(Type.Boolean()),
+        lockNuts: Type.Optional(Type.Boolean()),
+        antiTheft: Type.Optional(Type.Boolean()),
+        parts: Type.Optional(
+          Type.Object(
+            { cap: Type.Optional(LooseParts), flowThrough: Type.Optional(LooseParts), internal: Type.Optional(LooseParts) },
+            strict,
+          ),
+        ),
         retightenedAt: Type.Optional(Time),
       },
       strict,

@@ -50,7 +50,10 @@ const shots = [
     `/rigs/${id('Wing')}/alarms`,
     desk,
     false,
-    (page) => page.getByRole('button', { name: 'Select B1' }).click(),
+    async (page) => {
+      await page.getByRole('button', { name: 'Select B1' }).click();
+      await page.evaluate(() => window.scrollTo(0, 0));
+    },
   ],
   ['alarms-card', `/rigs/${linden}/alarms?part=card`, phone],
   [
@@ -105,14 +108,15 @@ const shots = [
     phone,
     false,
     async (page) => {
+      await page.getByRole('radio', { name: /^Screwed onto the valve/ }).check();
       await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
-      await page.getByRole('button', { name: 'Lay out the bench kit' }).click();
-      await page.getByRole('button', { name: 'Open A2R' }).click();
-      await page
-        .getByRole('button', { name: /^Hold sensor/ })
-        .first()
-        .click();
-      await page.getByText('taken', { exact: true }).waitFor();
+      // As far as the boot: pairing and fitting are one walk.
+      for (let i = 0; i < 12; i += 1) {
+        const step = (await page.getByTestId('step').textContent()) ?? '';
+        if (step.startsWith('Turn the dust boot')) break;
+        await page.getByRole('button', { name: 'Done, next' }).click();
+        await page.waitForTimeout(300);
+      }
       await page.evaluate(() => window.scrollTo(0, 0));
     },
   ],

@@ -86,6 +86,28 @@ describe('the keying card', () => {
     expect(card.steps.some((s) => s.group === 'BS1')).toBe(false);
     expect(card.openPoints.some((p) => p.group === 'BS1')).toBe(false);
   });
+  it('follows the menu where it is known: by limit, with a second round where that and the interlock are against each other', () => {
+    const rising: Monitor = { ...monitor, presetLow: 20, presetHigh: 30, menu: { walk: 'limit', first: 'low', wrap: 'forward' } };
+    const card = keyingCard(rising, axles.slice(0, 2), null);
+    // Lows to 54 and over are refused under highs of 30: all highs first, then round to the lows.
+    expect(card.steps.filter((s) => s.field !== 'hot').map((s) => `${s.group} ${s.field}`)).toEqual([
+      'A1 high',
+      'A2 high',
+      'A1 low',
+      'A2 low',
+    ]);
+    expect(card.rounds).toBe(2);
+    expect(card.steps.find((s) => s.group === 'A1' && s.field === 'low')?.why).toContain('secondRound');
+    expect(
+      keyingCard({ ...rising, menu: { walk: 'limit', first: 'high', wrap: 'forward' } }, axles.slice(0, 2), null).rounds,
+    ).toBe(1);
+    expect(keyingCard(monitor, axles.slice(0, 2), null).rounds).toBeNull();
+  });
+  it('claims no order where none is needed', () => {
+    // From 50 and 100 to 59 and 78: either may go first.
+    const card = keyingCard({ ...monitor, presetLow: 50, presetHigh: 100 }, axles.slice(0, 1), null);
+    expect(card.steps.filter((s) => s.field !== 'hot').map((s) => s.why)).toEqual([['plain'], ['plain']]);
+  });
   it('a baseline monitor is keyed the cold pressure, and says what it makes of it', () => {
     const baseline: Monitor = { ...monitor, groups: 'baseline', presetLow: null, presetHigh: null, min: 10, max: 150 };
     const card = keyingCard(baseline, axles.slice(0, 2), null);

@@ -1,7 +1,8 @@
 import type { Monitor } from '#schema/monitor.ts';
 import type { Keyed, Setting, UnitKind } from '#schema/unit.ts';
-import { fromKpa, stepUp } from './grid.ts';
+import { baselineFor, derivedFrom } from './held.ts';
 import { type KeyingMonitor, type KeyingPlan, keyingGroups, planKeying, type Shown, type Unmet } from './keying.ts';
+import { shortestWalk } from './menu.ts';
 
 /** An axle or spare of the rig as the card sees it. */
 export interface CardAxle {
@@ -20,6 +21,7 @@ export type CardReason =
   | 'thenHigh'
   | 'thenLow'
   | 'baseline'
+  | 'secondRound'
   | 'oneForAll'
   | 'plain';
 
@@ -48,6 +50,8 @@ export interface Card {
   steps: CardStep[];
   presses: number;
   navigationPresses: number;
+  /** Times round the menu, where the menu is known; null: unknown. */
+  rounds: number | null;
   unmet: Unmet[];
   /** Axles whose own temperature limit is replaced by the one the monitor has for all. */
   hotUnmet: string[];
@@ -92,6 +96,7 @@ export function keyingCard(monitor: Monitor, axles: readonly CardAxle[], from: K
     steps: [],
     presses: 0,
     navigationPresses: 0,
+    rounds: null,
     unmet: [],
     hotUnmet: hotC === null ? [] : axles.filter((a) => a.setting.limits && a.setting.limits.hotC > hotC).map((a) => a.code),
     groups: [],
@@ -139,19 +144,39 @@ function withLimits(card: Card, monitor: Monitor, axles: readonly CardAxle[], fr
       return limits && (field === 'low' ? limits.lowKpa : limits.highKpa) !== null;
     });
   card.groups = plan.groups;
-  card.steps = plan.steps.map((s, i): CardStep => {
+  // The order of the menu where it is known; else group by group as planned.
+  const start = Object.fromEntries(
+    plan.groups.map(({ group }) => [group, shown[group] ?? { low: monitor.presetLow, high: monitor.presetHigh }]),
+  );
+  const walk = monitor.menu
+    ? shortestWalk(
+        monitor.menu,
+        plan.groups.map((g) => g.group),
+        plan.steps,
+        start,
+        monitor.interlock,
+      )
+    : null;
+  const ordered = walk?.steps ?? plan.steps;
+  card.steps = ordered.map((s): CardStep => {
     const members = plan.groups.find((g) => g.group === s.group)?.axles ?? [];
-    const before = plan.steps[i - 1]?.group === s.group;
-    const after = plan.steps[i + 1]?.group === s.group;
+    const other = ordered.find((x) => x.group === s.group && x.field !== s.field);
+    // An order is claimed only where the other one would be refused.
+    const low = s.field === 'low' ? s : other;
+    const high = s.field === 'high' ? s : other;
+    const lowFirst = monitor.interlock && low && high && high.to <= low.from;
+    const highFirst = monitor.interlock && low && high && low.to >= high.from;
     const why: CardReason[] = [];
     if (!wanted(members, s.field)) why.push('makesRoom');
-    else if (monitor.interlock && after) why.push(s.field === 'low' ? 'lowFirst' : 'highFirst');
-    else if (monitor.interlock && before) why.push(s.field === 'low' ? 'thenLow' : 'thenHigh');
+    else if (lowFirst) why.push(s.field === 'low' ? 'lowFirst' : 'thenHigh');
+    else if (highFirst) why.push(s.field === 'high' ? 'highFirst' : 'thenLow');
+    if (walk?.late.some((x) => x.group === s.group && x.field === s.field)) why.push('secondRound');
     if (members.length > 1) why.push('shared');
     return { ...s, id: `${s.group} ${s.field} ${s.from} ${s.to}`, axles: members, why: why.length > 0 ? why : ['plain'] };
   });
   card.presses = plan.presses;
-  card.navigationPresses = plan.navigationPresses;
+  card.navigationPresses = walk?.navigationPresses ?? plan.navigationPresses;
+  card.rounds = walk?.rounds ?? null;
   card.unmet = plan.unmet;
   card.afterwards = Object.fromEntries(Object.entries(plan.ends).map(([g, e]) => [g, { ...e, baseline: null }]));
   const touched = new Set(plan.steps.map((s) => s.group));
@@ -171,15 +196,10 @@ function withBaselines(card: Card, monitor: Monitor, axles: readonly CardAxle[],
   );
   for (const a of asked) {
     const cold = a.setting.cold?.kpa as number;
-    const to = Math.min(monitor.max, Math.max(monitor.min, stepUp(fromKpa(cold, monitor.unit), monitor.step)));
+    const to = baselineFor(monitor, cold);
     const now = from?.groups[a.code]?.baseline ?? null;
     card.afterwards[a.code] = { low: null, high: null, baseline: to };
-    card.derived[a.code] = monitor.derives
-      ? {
-          low: to * (1 - monitor.derives.lowShare),
-          high: monitor.derives.highShare === null ? null : to * (1 + monitor.derives.highShare),
-        }
-      : null;
+    card.derived[a.code] = monitor.derives ? derivedFrom(to, monitor.derives) : null;
     if (now === null) card.openPoints.push({ group: a.code, code: 'neverKeyed', axles: [a.code] });
     else if (now !== to) card.openPoints.push({ group: a.code, code: 'differs', axles: [a.code] });
     if (now === to) continue;

@@ -314,9 +314,9 @@ describe('the card', () => {
     });
     expect(asKeyed(none, '2026-06-01T08:00:00Z', 'empty', null).hotC).toBeNull();
   });
-  it('a baseline is the cold pressure rounded up, and what the monitor makes of it', () => {
+  it('a baseline is the cold pressure at the nearest step, and what the monitor makes of it', () => {
     const console_: Monitor = { ...base, groups: 'baseline', presetHotC: null, derives: { lowShare: 0.11, highShare: 0.22 } };
-    const axles = [of('A1', setting(null, null, 70, 604)), of('A2', setting(null, null, 70, 600)), of('A3', {})];
+    const axles = [of('A1', setting(null, null, 70, 606)), of('A2', setting(null, null, 70, 600)), of('A3', {})];
     const card = keyingCard(console_, axles, null);
     expect(card.steps).toEqual([
       {
@@ -362,8 +362,8 @@ describe('the card', () => {
     });
     const { derives: _d, ...unknown } = console_;
     expect(keyingCard(unknown, axles, null).derived.A1).toBeNull();
-    // Kept inside what it takes.
-    expect(keyingCard({ ...console_, max: 605, min: 100 }, axles, null).afterwards.A1?.baseline).toBe(605);
+    // Kept inside what it takes, on a step.
+    expect(keyingCard({ ...console_, max: 605, min: 100 }, axles, null).afterwards.A1?.baseline).toBe(600);
     expect(keyingCard({ ...console_, min: 700 }, axles, null).afterwards.A2?.baseline).toBe(700);
   });
 });

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { USUAL_PARTS } from '../kit/parts.ts';
 import { makeAxle, wheelsOf } from '../rig/positions.ts';
-import { fittingCard, USUAL_OPTIONS, walkRound } from './cards.ts';
+import { fittingCard, walkRound } from './cards.ts';
 
 const q = {
   kind: 'cap' as const,
@@ -8,7 +9,7 @@ const q = {
   dualInner: false,
   motorcycle: false,
   newCell: false,
-  options: USUAL_OPTIONS,
+  parts: USUAL_PARTS.cap,
 };
 
 describe('the card of a wheel', () => {
@@ -28,7 +29,7 @@ describe('the card of a wheel', () => {
     ]);
   });
   it('a flow-through: its own cap off and the set screw out before, both back after', () => {
-    const { steps } = fittingCard({ ...q, kind: 'flowThrough', dualInner: true });
+    const { steps } = fittingCard({ ...q, kind: 'flowThrough', parts: USUAL_PARTS.flowThrough, dualInner: true });
     for (const [before, after] of [
       ['ownCapOff', 'sensorOn'],
       ['setScrewOut', 'sensorOn'],
@@ -41,8 +42,8 @@ describe('the card of a wheel', () => {
       expect(steps.indexOf(before)).toBeLessThan(steps.indexOf(after));
   });
   it('the school without lock nuts, and the one-piece kind that has none', () => {
-    expect(fittingCard({ ...q, options: { ...USUAL_OPTIONS, lockNuts: false } }).steps).not.toContain('lockNut');
-    const { steps } = fittingCard({ ...q, options: { ...USUAL_OPTIONS, antiTheft: true } });
+    expect(fittingCard({ ...q, parts: { ...USUAL_PARTS.cap, lockNut: false } }).steps).not.toContain('lockNut');
+    const { steps } = fittingCard({ ...q, parts: { ...USUAL_PARTS.cap, antiTheft: true } });
     expect(steps).not.toContain('nutBack');
     expect(steps).toContain('lockTool');
   });
@@ -50,6 +51,15 @@ describe('the card of a wheel', () => {
     expect(fittingCard({ ...q, stemForm: 'short' }).steps).not.toContain('tape');
     const { steps } = fittingCard({ ...q, newCell: true });
     expect(steps.indexOf('film')).toBeLessThan(steps.indexOf('capOff'));
+  });
+  it('a flow-through held by a nut alone, by a screw alone, by neither', () => {
+    const steps = (lockNut: boolean, setScrew: boolean) =>
+      fittingCard({ ...q, kind: 'flowThrough', parts: { ...USUAL_PARTS.flowThrough, boot: 'none', lockNut, setScrew } }).steps;
+    expect(steps(true, false)).toEqual(expect.arrayContaining(['lockNut', 'ownCapOff', 'sensorOn', 'nutBack', 'ownCapOn']));
+    expect(steps(true, false)).not.toContain('setScrewIn');
+    expect(steps(false, true)).toEqual(expect.arrayContaining(['ownCapOff', 'setScrewOut', 'sensorOn', 'setScrewIn']));
+    expect(steps(false, true)).not.toContain('nutBack');
+    expect(steps(false, false)).toEqual(['mark', 'lookAtStem', 'capOff', 'valveClean', 'sensorOn', 'soap', 'tape']);
   });
   it('an internal sensor is a shop’s work', () => {
     expect(fittingCard({ ...q, kind: 'internal' }).steps).toContain('shop');
@@ -95,8 +105,8 @@ it('the walk goes once round the rig from where the owner stands', () => {
 });
 
 describe('cards, whole', () => {
-  const bare = { boots: false, lockNuts: false, antiTheft: false };
-  const all = { ...q, options: bare };
+  const bare = { ...USUAL_PARTS.cap, boot: 'none' as const, lockNut: false };
+  const all = { ...q, parts: bare };
   it('nothing loose, a short stem: only what every cap needs', () => {
     expect(fittingCard({ ...all, stemForm: 'short' })).toEqual({
       steps: ['mark', 'lookAtStem', 'capOff', 'valveClean', 'sensorOn', 'soap'],
@@ -106,7 +116,15 @@ describe('cards, whole', () => {
   });
   it('a flow-through on an inner dual with a long stem that looks inward, and a film to pull', () => {
     expect(
-      fittingCard({ ...all, kind: 'flowThrough', newCell: true, dualInner: true, valveFacing: 'in', stemForm: 'long' }),
+      fittingCard({
+        ...all,
+        parts: { ...bare, setScrew: true },
+        kind: 'flowThrough',
+        newCell: true,
+        dualInner: true,
+        valveFacing: 'in',
+        stemForm: 'long',
+      }),
     ).toEqual({
       steps: [
         'mark',
@@ -135,21 +153,21 @@ describe('cards, whole', () => {
     ]);
     expect(fittingCard({ ...all, motorcycle: true, stem: 'rubber' }).cautions).toEqual(['metalOnly', 'hotParts', 'notTooTight']);
     expect(fittingCard({ ...all, kind: 'internal' })).toEqual({
-      steps: ['mark', 'shop', 'shopBalance', 'shopWake', 'soap'],
+      steps: ['mark', 'shopWake', 'shop', 'shopBalance', 'soap'],
       cautions: ['jack'],
       minutes: 20,
     });
   });
   it('the one-piece kind needs its tool and no nut', () => {
-    const { steps } = fittingCard({ ...all, options: { boots: true, lockNuts: true, antiTheft: true } });
+    const { steps } = fittingCard({ ...all, parts: { ...USUAL_PARTS.cap, antiTheft: true } });
     expect(steps).toEqual([
       'mark',
       'lookAtStem',
       'capOff',
       'valveClean',
       'boot',
-      'sensorOn',
       'lockTool',
+      'sensorOn',
       'soap',
       'bootOver',
       'tape',

@@ -1,5 +1,5 @@
 import type { SensorKind } from '#schema/common.ts';
-import type { Stem, StemForm } from '#schema/unit.ts';
+import type { LooseParts, Stem, StemForm } from '#schema/unit.ts';
 import type { RigWheel } from '../rig/positions.ts';
 
 /** One thing to do at a wheel. */
@@ -28,14 +28,6 @@ export type FittingStep =
 /** Cautions that belong beside the act. */
 export type FittingCaution = 'metalOnly' | 'rubberSchool' | 'hotParts' | 'jack' | 'notTooTight' | 'looksInward' | 'longStem';
 
-/** The kit's loose parts: dust boots, lock nuts (or the school without), the one-piece anti-theft kind. */
-export interface FittingOptions {
-  boots: boolean;
-  lockNuts: boolean;
-  antiTheft: boolean;
-}
-export const USUAL_OPTIONS: FittingOptions = { boots: true, lockNuts: true, antiTheft: false };
-
 export interface FittingQuestion {
   kind: SensorKind;
   stem?: Stem | undefined;
@@ -45,7 +37,7 @@ export interface FittingQuestion {
   motorcycle: boolean;
   /** It has no cell yet, or its cell has a film. */
   newCell: boolean;
-  options: FittingOptions;
+  parts: LooseParts;
 }
 
 export interface FittingCard {
@@ -62,10 +54,10 @@ export interface FittingCard {
 export function fittingCard(q: FittingQuestion): FittingCard {
   const cautions: FittingCaution[] = [];
   if (q.kind === 'internal')
-    return { steps: ['mark', 'shop', 'shopBalance', 'shopWake', 'soap'], cautions: ['jack'], minutes: 20 };
-  const { boots, antiTheft } = q.options;
+    return { steps: ['mark', 'shopWake', 'shop', 'shopBalance', 'soap'], cautions: ['jack'], minutes: 20 };
+  const { boot, antiTheft, setScrew } = q.parts;
   // The one-piece kind turns freely on its thread: there is nothing to lock it against.
-  const lockNuts = q.options.lockNuts && !antiTheft;
+  const lockNut = q.parts.lockNut && !antiTheft;
   const flow = q.kind === 'flowThrough';
   if (flow || q.motorcycle) cautions.push('metalOnly');
   else if (q.stem === 'rubber') cautions.push('rubberSchool');
@@ -74,19 +66,23 @@ export function fittingCard(q: FittingQuestion): FittingCard {
   if (q.valveFacing === 'in') cautions.push('looksInward');
   if (q.stemForm === 'long' || q.stemForm === 'extension') cautions.push('longStem');
   cautions.push('notTooTight');
+  // The cap of a flow-through is in the wrench's way, and over the set screw of some.
+  const ownCap = flow && (lockNut || setScrew);
   const steps: FittingStep[] = ['mark', 'lookAtStem'];
   if (q.newCell) steps.push('film');
   steps.push('capOff', 'valveClean');
-  if (boots) steps.push('boot');
-  if (lockNuts) steps.push('lockNut');
-  if (flow) steps.push('ownCapOff', 'setScrewOut');
-  steps.push('sensorOn');
-  if (lockNuts) steps.push('nutBack');
+  if (boot !== 'none') steps.push('boot');
+  if (lockNut) steps.push('lockNut');
+  if (ownCap) steps.push('ownCapOff');
+  if (setScrew) steps.push('setScrewOut');
+  // Without its tool the one-piece kind spins on the valve and never seals.
   if (antiTheft) steps.push('lockTool');
-  if (flow) steps.push('setScrewIn');
+  steps.push('sensorOn');
+  if (lockNut) steps.push('nutBack');
+  if (setScrew) steps.push('setScrewIn');
   steps.push('soap');
-  if (flow) steps.push('ownCapOn');
-  if (boots) steps.push('bootOver');
+  if (ownCap) steps.push('ownCapOn');
+  if (boot !== 'none') steps.push('bootOver');
   if (q.stemForm !== 'short') steps.push('tape');
   return { steps, cautions, minutes: (flow ? 6 : 4) + (q.dualInner ? 4 : 0) };
 }

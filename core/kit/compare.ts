@@ -22,6 +22,8 @@ export interface BuyingColumn {
   option: BuyingOption;
   /** Wheels whose stem takes it as it is. */
   fits: string[];
+  /** Wheels whose stem nobody has looked at yet. */
+  unknown: string[];
   /** Wheels that need a metal stem first. */
   newStems: string[];
   /** Wheels a tire shop must work on: internal sensors, and new stems. */
@@ -61,6 +63,7 @@ export function compareBuying(
     const column: BuyingColumn = {
       option,
       fits: [],
+      unknown: [],
       newStems: [],
       shopWheels: 0,
       cells: 0,
@@ -90,7 +93,7 @@ export function compareBuying(
       });
       const newStem = verdict === 'no';
       if (newStem) column.newStems.push(w.position);
-      else if (kind !== 'internal') column.fits.push(w.position);
+      else if (kind !== 'internal') column[w.wheel.stem === undefined ? 'unknown' : 'fits'].push(w.position);
       if (newStem || kind === 'internal') column.shopWheels += 1;
       if (trait.inflateThrough) through += 1;
       column.addedKg += trait.massKg;

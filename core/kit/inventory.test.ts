@@ -5,6 +5,7 @@ import type { Unit } from '#schema/unit.ts';
 import { makeAxle, wheelsOf } from '../rig/positions.ts';
 import { BOX_ITEMS, checkBox } from './box.ts';
 import { INVENTORY_HEAD, inventoryRows, readInventory } from './inventory.ts';
+import { partsOf } from './parts.ts';
 
 const unit: Unit = {
   id: 'u',
@@ -17,7 +18,10 @@ const unit: Unit = {
 if (unit.axles[0]?.wheels[0]) unit.axles[0].wheels[0].sensor = { id: '4CA1E0', kind: 'cap' };
 const wheels = wheelsOf([unit]);
 const kit = { oRing: 3, cell: 5, label: 4 };
-const rows = inventoryRows(checkBox(wheels, kit, { lockNuts: true, repeater: false }), wheels);
+const rows = inventoryRows(
+  checkBox(wheels, kit, { parts: (k) => partsOf({ fitting: { lockNuts: true } }, k), repeater: false }),
+  wheels,
+);
 
 describe('the inventory as a table', () => {
   // RFC 4180, read back with another parser (csv-parse) than the one that wrote it.

@@ -1,5 +1,5 @@
 import type { SensorKind } from '#schema/common.ts';
-import type { PairingStyle } from '#schema/unit.ts';
+import type { LooseParts, PairingStyle } from '#schema/unit.ts';
 import { isMotorcycle, placeOf, type RigWheel } from '../rig/positions.ts';
 import type { Shows } from './signs.ts';
 
@@ -23,6 +23,7 @@ export type BeforeStep =
   | 'stood10'
   | 'othersAway'
   | 'valvesTogether'
+  | 'valvesApart'
   | 'inRows'
   | 'rightList'
   | 'tray'
@@ -85,6 +86,8 @@ export interface GuideQuestion {
   limitsFirst: boolean;
   /** Kinds of sensor of the wheels to be paired. */
   kinds: readonly SensorKind[];
+  /** Where internal sensors are; left out: on the valve. */
+  mount?: LooseParts['mount'];
   /** The monitor holds several vehicles' lists. */
   lists: number;
   factoryCoded: boolean;
@@ -98,7 +101,9 @@ export function styleGuide(q: GuideQuestion): StyleGuide {
   const before: BeforeStep[] = ['chargeMonitor', 'unitsFirst'];
   if (q.limitsFirst) before.push('limitsFirst');
   if (q.style !== 'factory') before.push('stood10', 'othersAway');
-  if (guide.onTheWheel && q.kinds.includes('internal')) before.push('valvesTogether');
+  // Coded sensors report their own place whoever is near.
+  if (guide.onTheWheel && q.style !== 'factory')
+    before.push(q.kinds.every((k) => k === 'internal') && q.mount === 'band' ? 'valvesTogether' : 'valvesApart');
   if (!guide.onTheWheel) before.push('inRows');
   if (q.lists > 1 && q.style !== 'factory') before.push('rightList');
   if (q.style === 'factory') before.push('tray');

@@ -66,11 +66,15 @@ describe('what to see to first', () => {
   const before = (q: Partial<Parameters<typeof styleGuide>[0]>) =>
     styleGuide({ style: 'screwedOn', limitsFirst: true, kinds: ['cap'], lists: 1, factoryCoded: false, ...q }).before;
   it.each<[string, Parameters<typeof before>[0], string[]]>([
-    ['screwed on', {}, ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway']],
-    ['pairing first', { limitsFirst: false }, ['chargeMonitor', 'unitsFirst', 'stood10', 'othersAway', 'limitsAfter']],
+    ['screwed on', {}, ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'valvesApart']],
     [
-      'internal sensors at the wheel, three lists',
-      { style: 'carried', kinds: ['cap', 'internal'], lists: 3 },
+      'pairing first',
+      { limitsFirst: false },
+      ['chargeMonitor', 'unitsFirst', 'stood10', 'othersAway', 'valvesApart', 'limitsAfter'],
+    ],
+    [
+      'internal sensors on a band, three lists',
+      { style: 'carried', kinds: ['internal'], mount: 'band', lists: 3 },
       ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'valvesTogether', 'rightList'],
     ],
     [
@@ -81,7 +85,7 @@ describe('what to see to first', () => {
     [
       'a wake tool',
       { style: 'wakeTool', kinds: ['internal'] },
-      ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'valvesTogether', 'toolReady'],
+      ['chargeMonitor', 'unitsFirst', 'limitsFirst', 'stood10', 'othersAway', 'valvesApart', 'toolReady'],
     ],
     [
       'coded, three lists',

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Axle } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { axleDay, axleFacts, dayEnds, faultsOfCold } from './axle.ts';
+import { atRest, axleDay, axleFacts, dayEnds, faultsOfCold } from './axle.ts';
 
 const trailer: Axle = {
   ...makeAxle('single', 1),
@@ -89,4 +89,10 @@ describe('the day of an axle', () => {
     // 293.15 * 0.1 * 551.58 / 652.905 = 24.77 K over 30 °C, worked by hand.
     expect(axleDay(cold, climate).runningC).toBeCloseTo(54.77, 2);
   });
+});
+
+it('a spare doesn’t run: the hottest it gets is the afternoon', () => {
+  const day = axleDay({ kpa: 500, tempC: 18 }, { coldestC: -5, hottestC: 31 });
+  expect(day.runningC).toBeGreaterThan(31);
+  expect(atRest(day)).toEqual({ ...day, runningC: 31, hotShare: 0 });
 });

@@ -87,6 +87,9 @@ export const faultsOfCold = (coldKpa: number, facts: AxleFacts): ColdFault[] =>
     capacityKg: facts.capacityKg,
   });
 
+/** The day of a spare: it doesn't run, so the hottest it gets is the afternoon's air. */
+export const atRest = (day: AxleDay): AxleDay => ({ ...day, runningC: day.hottestC, hotShare: 0 });
+
 /** The day of an axle: what limits are compared with. */
 export interface AxleDay {
   coldestC: number;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Unit } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { estimateRig, REPEATER_Z, verdictOf } from './estimate.ts';
+import { estimateRig, REPEATER_Z, relayWay, seatIsGood, verdictOf } from './estimate.ts';
 import { chanceHeard } from './link.ts';
 import { sceneOf } from './scene.ts';
 
@@ -110,5 +110,55 @@ describe('a trailer alone, behind a vehicle that is not watched', () => {
     expect(verdictOf([near])?.verdict).toBe('without');
     expect(verdictOf([{ ...near, chance: { low: 0.8, mid: 0.8, high: 0.8 } }])?.verdict).toBe('without');
     expect(verdictOf([])).toBeNull();
+  });
+});
+
+// Worked by hand. The repeater is 0.2 m behind the coupling in the middle, 0.6 m up; the phone is at the dash: 6.2 m along, 0.35 m across,
+// 0.5 m up: 6.230 m. Free space at 2,440 MHz 20 log10(2440) - 27.552 + 20 log10(6.230) = 67.748 - 27.552 + 15.890 = 56.086 dB.
+describe('a kit that reaches a phone only through its repeater', () => {
+  const trailer: Unit = {
+    id: 't',
+    version: 1,
+    name: 'Boat trailer',
+    kind: 'trailer',
+    axles: [{ ...makeAxle('single', 1), distanceM: 5.5 }],
+    spares: [],
+    body: { material: 'wood' },
+  };
+  const scene = sceneOf([trailer], { dashToCouplingM: 6, body: 'steel' }, { onlyRepeater: true });
+  const place = { x: 0.2, y: 0, z: REPEATER_Z };
+  it('is heard by nothing without one', () => {
+    const bare = estimateRig(scene, null);
+    expect(bare.map((w) => w.chance)).toEqual(Array.from({ length: 2 }, () => ({ low: 0, mid: 0, high: 0 })));
+    expect(verdictOf(bare)?.verdict).toBe('needed');
+  });
+  it('both ways count: from the wheel to the repeater, and from there to the seat', () => {
+    const way = relayWay(scene, place);
+    expect(way.distanceM).toBeCloseTo(6.23, 3);
+    // 5 - 56.086 - 20 for the steel cab + 90.
+    expect(way.marginDb.mid).toBeCloseTo(18.914, 2);
+    // 25 and 15 dB at the most and the least.
+    expect(way.marginDb.low).toBeCloseTo(13.914, 2);
+    expect(way.marginDb.high).toBeCloseTo(23.914, 2);
+    const [left] = estimateRig(scene, place);
+    if (!left?.viaRepeater) throw new Error('no way over the repeater');
+    expect(left.chance.mid).toBeCloseTo(left.viaRepeater.chance.mid * way.chance.mid, 10);
+    // The same sensor would be heard by a dash display of its own.
+    expect(left.direct.chance.mid).toBeGreaterThan(0);
+  });
+  it('a signal measured at the seat wins: -72 dB is 18 over what a phone hears, -88 only 2', () => {
+    expect(relayWay(scene, place, -72).marginDb.mid).toBe(18);
+    expect(relayWay(scene, place, -88).marginDb).toEqual({ low: 2, mid: 2, high: 2 });
+    const [far] = estimateRig(scene, place, {}, -110);
+    expect(far?.chance.high).toBeLessThan(0.01);
+  });
+  it('0 to -80 dB is good (common practice, no source)', () => {
+    expect([0, -80, -80.1, -95].map(seatIsGood)).toEqual([true, true, false, false]);
+  });
+  it('a unit that isn’t watched has no wheel to be heard', () => {
+    expect(sceneOf([trailer, { ...trailer, id: 'u' }], undefined, { unwatched: ['A'] }).wheels.map((w) => w.position)).toEqual([
+      'B1L',
+      'B1R',
+    ]);
   });
 });

@@ -43,6 +43,7 @@ export function lossesBetween(scene: Scene, from: Point, to: Point, wheel?: Scen
 
 export interface WayOptions {
   senderDbm?: number;
+  frequencyMhz?: number;
   sensitivityDbm?: number;
   fadingDb?: number;
 }
@@ -55,7 +56,7 @@ export function wayBetween(scene: Scene, from: Point, to: Point, wheel: SceneWhe
   const distanceM = distance(from, to);
   const margin = (pick: (l: Loss) => number) =>
     linkBudget({
-      frequencyMhz: RADIO.frequencyMhz,
+      frequencyMhz: o.frequencyMhz ?? RADIO.frequencyMhz,
       distanceM,
       transmitDbm: o.senderDbm ?? RADIO.senderDbm,
       sensitivityDbm: o.sensitivityDbm ?? RADIO.monitorDbm,
@@ -93,30 +94,54 @@ export function timeToFirst(p: number, periodS: number): { mid: number; late: nu
   return { mid: mean, late };
 }
 
+/** The repeater's way to the monitor, or to the phone that is the monitor. A signal that was measured at the seat wins. */
+export function relayWay(scene: Scene, repeater: Point, seatDb?: number): Way {
+  const phone = scene.onlyRepeater ? { frequencyMhz: RADIO.phoneMhz, sensitivityDbm: RADIO.phoneDbm } : {};
+  const way = wayBetween(scene, repeater, scene.receiver, undefined, { senderDbm: RADIO.repeaterSendDbm, ...phone });
+  if (seatDb === undefined) return way;
+  const margin = seatDb - (scene.onlyRepeater ? RADIO.phoneDbm : RADIO.monitorDbm);
+  const chance = chanceHeard(margin, { sigmaDb: RADIO.fadingDb, copies: RADIO.copies, common: RADIO.common });
+  return {
+    ...way,
+    losses: [{ code: 'measured', least: 0, most: 0 }],
+    marginDb: { low: margin, mid: margin, high: margin },
+    chance: { low: chance, mid: chance, high: chance },
+  };
+}
+
+/** Whether the signal of a repeater is good at the seat: from 0 to -80 dB it is (common practice, no source). */
+export const seatIsGood = (seatDb: number): boolean => seatDb >= RADIO.seatGoodDb;
+
 /**
  * Estimate every wheel, with a repeater or without. Closed form: free space, what stands in the way, fading of copies.
  * @param corrections by position, what a measured signal was over the estimate, dB
+ * @param periodS seconds between two reports of a sensor of this kit
+ * @param seatDb the repeater's signal as measured at the seat, dB: it wins over the estimate of that way
  */
 export function estimateRig(
   scene: Scene,
   repeater: Point | null,
   corrections: Readonly<Record<string, number>> = {},
+  seatDb?: number,
+  periodS: number = RADIO.sendS,
 ): WheelEstimate[] {
-  const relay = repeater && wayBetween(scene, repeater, scene.receiver, undefined, { senderDbm: RADIO.repeaterSendDbm });
+  const relay = repeater && relayWay(scene, repeater, seatDb);
   return scene.wheels.map((w) => {
     const fix = corrections[w.position] ?? 0;
     const direct = wayBetween(scene, w, scene.receiver, w, { senderDbm: RADIO.senderDbm + fix });
     const viaRepeater = repeater && wayBetween(scene, w, repeater, w, { sensitivityDbm: RADIO.repeaterDbm });
     const either = (k: 'low' | 'mid' | 'high') =>
-      1 - (1 - direct.chance[k]) * (1 - (viaRepeater && relay ? viaRepeater.chance[k] * relay.chance[k] : 0));
+      1 -
+      (1 - (scene.onlyRepeater ? 0 : direct.chance[k])) *
+        (1 - (viaRepeater && relay ? viaRepeater.chance[k] * relay.chance[k] : 0));
     const chance = { low: either('low'), mid: either('mid'), high: either('high') };
     return {
       position: w.position,
       direct,
       viaRepeater,
       chance,
-      firstS: timeToFirst(chance.mid, RADIO.sendS),
-      nextS: chance.mid > 0 ? RADIO.sendS / chance.mid : Number.POSITIVE_INFINITY,
+      firstS: timeToFirst(chance.mid, periodS),
+      nextS: chance.mid > 0 ? periodS / chance.mid : Number.POSITIVE_INFINITY,
     };
   });
 }
@@ -157,7 +182,7 @@ export const worstChance = (scene: Scene, p: Point): number => Math.min(...estim
 
 /** The same for many places of one scene: what does not depend on the place is worked out once. */
 function worstIn(scene: Scene): (p: Point) => number {
-  const direct = scene.wheels.map((w) => wayBetween(scene, w, scene.receiver, w).chance.mid);
+  const direct = scene.wheels.map((w) => (scene.onlyRepeater ? 0 : wayBetween(scene, w, scene.receiver, w).chance.mid));
   const fading = { sigmaDb: RADIO.fadingDb, copies: RADIO.copies, common: RADIO.common };
   const mid = (from: Point, to: Point, wheel: SceneWheel | undefined, transmitDbm: number, sensitivityDbm: number) =>
     chanceHeard(
@@ -171,7 +196,7 @@ function worstIn(scene: Scene): (p: Point) => number {
       fading,
     );
   return (p) => {
-    const relay = mid(p, scene.receiver, undefined, RADIO.repeaterSendDbm, RADIO.monitorDbm);
+    const relay = relayWay(scene, p).chance.mid;
     let worst = 1;
     scene.wheels.forEach((w, i) => {
       const via = mid(w, p, w, RADIO.senderDbm, RADIO.repeaterDbm);

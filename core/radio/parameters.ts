@@ -9,6 +9,11 @@ export const RADIO = {
   senderDbm: -15,
   monitorDbm: -100,
   repeaterDbm: -105,
+  /** A phone as receiver of a repeater: its band and what it still hears. Assumed. */
+  phoneMhz: 2440,
+  phoneDbm: -90,
+  /** The weakest signal at the seat that is good, dB (common practice, no source). */
+  seatGoodDb: -80,
   /** What a repeater sends on with. Assumed. */
   repeaterSendDbm: 5,
   /** Tire and rim, least and most, dB. */

@@ -159,7 +159,7 @@ describe('placing the repeater', () => {
     'equals a search of every cell: %s, %d m apart',
     (_, apart, units) => {
       // Mutants are judged by a coarser grid: hundreds of them are tried.
-      const step = process.env.DRUCKWERK_MUTATE ? 0.25 : apart;
+      const step = process.env.DRUCKWERK_MUTATE ? 0.6 : apart;
       const scene = sceneOf(units);
       const placed = placeRepeater(scene, step);
       const force = byForce(scene, step);
@@ -170,7 +170,7 @@ describe('placing the repeater', () => {
     120_000,
   );
   it('a tank or a steel body moves it, and forbidden places are never proposed', () => {
-    const place = (units: Unit[]) => placeRepeater(sceneOf(units), process.env.DRUCKWERK_MUTATE ? 0.3 : 0.1);
+    const place = (units: Unit[]) => placeRepeater(sceneOf(units), process.env.DRUCKWERK_MUTATE ? 0.5 : 0.1);
     const wood = place([truck, trailer('wood')]);
     const steel = place([truck, trailer('steel')]);
     const tank = place([truck, trailer('wood', 3)]);

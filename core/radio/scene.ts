@@ -32,8 +32,16 @@ export interface Scene {
   /** Outline of each unit's frame, where a repeater may go. */
   frames: (Box & { unit: number })[];
   receiver: Point;
+  /** Sensors reach the monitor, a phone, only through a repeater. */
+  onlyRepeater: boolean;
   /** What was unknown and taken as usual. */
   assumed: { code: 'wheelbase' | 'hitch' | 'trailerAxle' | 'body' | 'towVehicle'; unit: string }[];
+}
+
+export interface SceneOptions {
+  onlyRepeater?: boolean;
+  /** Letters of units that this kit doesn't watch. */
+  unwatched?: readonly string[] | undefined;
 }
 
 /** Usual measures where Layout has none, m. Assumed. */
@@ -83,11 +91,19 @@ function placeTowVehicle(scene: Scene, tow: Rig['towVehicle']): void {
  * Lay a rig out to scale from Layout's distances; what is missing is taken as usual and named.
  * @param tow what pulls a rig that is a trailer alone
  */
-export function sceneOf(units: readonly Unit[], tow?: Rig['towVehicle']): Scene {
-  const scene: Scene = { wheels: [], bodies: [], tanks: [], frames: [], receiver: { ...USUAL.dash }, assumed: [] };
+export function sceneOf(units: readonly Unit[], tow?: Rig['towVehicle'], o: SceneOptions = {}): Scene {
+  const scene: Scene = {
+    wheels: [],
+    bodies: [],
+    tanks: [],
+    frames: [],
+    receiver: { ...USUAL.dash },
+    onlyRepeater: o.onlyRepeater ?? false,
+    assumed: [],
+  };
   if (units[0]?.kind === 'trailer') placeTowVehicle(scene, tow);
   let start = 0;
-  const all = wheelsOf(units);
+  const all = wheelsOf(units).filter((w) => !o.unwatched?.includes(unitLetter(w.unitIndex)));
   units.forEach((unit, index) => {
     const letter = unitLetter(index);
     const axles = unit.axles.map((axle, i) => {

@@ -97,6 +97,11 @@ describe('the commissioning report', () => {
     expect(open({ ...parts, lockNuts: true }, 'internal')).toBe(false);
     expect(open({ ...parts, lockNuts: true, retightenedAt: at }, 'cap')).toBe(false);
   });
+  it('has the signature with how many points were open then', () => {
+    const signed = { by: 'keeper', at, open: 2 };
+    expect(buildReport({ ...rig(), firstDrive: { ...rig().firstDrive, signed } }, [trailer()], null, at).signed).toEqual(signed);
+    expect(buildReport(rig(), [trailer()], null, at)).not.toHaveProperty('signed');
+  });
   it('two versions differ in what was changed and nothing else', () => {
     const before = buildReport(rig(), [trailer()], null, at);
     const unit = trailer();

@@ -1,16 +1,21 @@
 import type { Monitor } from '#schema/monitor.ts';
 import type { OpenItem, Report, ReportWheel } from '#schema/report.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { USUAL_OPTIONS } from '../fitting/cards.ts';
+import { rigKeyed } from '../alarms/keyed.ts';
+import { guardedAxles, isAccepted, stopsOf } from '../alarms/rig-held.ts';
 import { type GaugePair, judgeGauge } from '../fitting/gauge.ts';
-import { axleOf, type RigWheel, settingOf, wheelsOf } from '../rig/positions.ts';
+import { PAIRING_ACTS } from '../fitting/walk.ts';
+import { placeName } from '../kit/lists.ts';
+import { placesOf } from '../kit/map.ts';
+import { hasNuts } from '../kit/parts.ts';
+import { axleOf, settingOf, watchedWheels } from '../rig/positions.ts';
 
 export type { OpenItem, Report, ReportWheel };
 
 /** The gauge pairs of a rig, as they were noted. */
 export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {
   const { readings = {}, gauge } = rig.firstDrive ?? {};
-  return wheelsOf(units).flatMap((w): GaugePair[] => {
+  return watchedWheels(rig, units).flatMap((w): GaugePair[] => {
     const r = readings[w.position];
     const { cold, limits } = settingOf(w, rig.loadState);
     if (!r || !cold) return [];
@@ -31,17 +36,12 @@ export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {
 
 const secondsSince = (from: string, to: string): number => Math.round((Date.parse(to) - Date.parse(from)) / 1000);
 
-/** Lock nuts that work loose: the kit has them, and a sensor that they hold is on a valve. */
-export const hasNuts = (rig: Pick<Rig, 'fitting'>, wheels: readonly RigWheel[]): boolean =>
-  (rig.fitting?.lockNuts ?? USUAL_OPTIONS.lockNuts) &&
-  wheels.some((w) => w.wheel.sensor !== null && w.wheel.sensor.kind !== 'internal');
-
 /**
  * Build the report of a rig.
  * @param at now, ISO 8601
  */
 export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor | null, at: string): Report {
-  const wheels = wheelsOf(units);
+  const wheels = watchedWheels(rig, units);
   const pairs = gaugePairs(rig, units);
   const gauge = rig.firstDrive?.gauge ?? { errorKpa: 7, stepKpa: 3.5 };
   const set = judgeGauge(pairs, gauge);
@@ -83,7 +83,13 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
     'noGauge',
     wheels.filter((w) => w.wheel.sensor && w.place !== 'S' && !judged.has(w.position)),
   );
-  if (!rig.keyed) open.push({ code: 'notKeyed', positions: [] });
+  const places = monitor ? placesOf(rig, units, monitor) : {};
+  const keyed = rigKeyed(rig, units, monitor);
+  // What guards the tires is what the monitor ends with, not what was wished.
+  const stops = monitor ? stopsOf(monitor, guardedAxles(rig, units), keyed) : [];
+  const stopped = [...new Set(stops.map((s) => s.axle))];
+  if (!isAccepted(rig.accepted, stops)) open.push({ code: 'heldStops', positions: stopped });
+  if (!keyed) open.push({ code: 'notKeyed', positions: [] });
   const { proof } = rig.firstDrive ?? {};
   if (proof?.monitor?.did === 'quiet') open.push({ code: 'stayedQuiet', positions: [proof.position] });
   // On the bench there is no monitor that could ring: there the practice counts, and says that it was one.
@@ -105,8 +111,10 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
       const r = rig.firstDrive?.readings?.[w.position];
       const j = judged.get(w.position);
       const { fitting, sensor } = w.wheel;
+      const place = placeName(monitor, places[w.position]);
       return {
         position: w.position,
+        ...(place ? { place } : {}),
         sensorId: sensor ? (sensor.shownId ?? sensor.id) : null,
         kind: sensor?.kind ?? null,
         stem: w.wheel.stem ?? null,
@@ -116,7 +124,7 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
         lowKpa: limits?.lowKpa ?? null,
         highKpa: limits?.highKpa ?? null,
         hotC: limits?.hotC ?? null,
-        steps: fitting?.done.map((d) => d.code) ?? [],
+        steps: fitting?.done.map((d) => d.code).filter((c) => !PAIRING_ACTS.has(c)) ?? [],
         leak: fitting?.leak ?? null,
         note: fitting?.note ?? null,
         photos: fitting?.photos ?? [],
@@ -127,10 +135,10 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
       };
     }),
     gauge: pairs.length > 0 ? { errorKpa: gauge.errorKpa, blame: set.blame } : null,
-    keyed: rig.keyed
+    keyed: keyed
       ? {
-          at: rig.keyed.at,
-          groups: Object.fromEntries(Object.entries(rig.keyed.groups).map(([g, l]) => [g, { low: l.low, high: l.high }])),
+          at: keyed.at,
+          groups: Object.fromEntries(Object.entries(keyed.groups).map(([g, l]) => [g, { low: l.low, high: l.high }])),
           unit: monitor?.unit ?? null,
         }
       : null,
@@ -143,6 +151,10 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
             practice: proof.practice,
             monitor: proof.monitor ? { did: proof.monitor.did, seconds: secondsSince(proof.startedAt, proof.monitor.at) } : null,
           },
+    ...(rig.accepted && stopped.length > 0
+      ? { accepted: { words: rig.accepted.words, at: rig.accepted.at, axles: stopped } }
+      : {}),
+    ...(rig.firstDrive?.signed ? { signed: rig.firstDrive.signed } : {}),
     open,
   };
 }

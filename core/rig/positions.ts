@@ -1,5 +1,5 @@
 import type { LoadState } from '#schema/common.ts';
-import type { Axle, Limits, Setting, Spare, Unit, Wheel } from '#schema/unit.ts';
+import type { Axle, Limits, Rig, Setting, Spare, Unit, Wheel } from '#schema/unit.ts';
 
 /** Where on its axle a wheel sits: left, right, the inner and outer of duals, or on the centre line. */
 export type Place = 'L' | 'R' | 'LO' | 'LI' | 'RI' | 'RO' | 'C';
@@ -74,6 +74,10 @@ export function wheelsOf(units: readonly Unit[]): RigWheel[] {
   });
   return out;
 }
+
+/** The wheels of a rig that its kit watches: all but those of units with a system of their own. */
+export const watchedWheels = (rig: Pick<Rig, 'unwatched'>, units: readonly Unit[]): RigWheel[] =>
+  wheelsOf(units).filter((w) => !rig.unwatched?.includes(unitLetter(w.unitIndex)));
 
 /** The settings of a wheel's axle (or spare) in a load state, empty when none were made. */
 export const settingOf = (wheel: RigWheel, loadState: LoadState): Setting => wheel.holder.settings[loadState] ?? {};
@@ -164,6 +168,10 @@ export function faultsOf(unit: Pick<Unit, 'axles' | 'spares' | 'wheelSets'>): Un
       } else sensors.set(id, wheel.position);
     }
   };
+  const seeWheel = (wheel: Wheel, pointer: string) => {
+    seeSensor(wheel, pointer);
+    if (wheel.second) seeSensor({ position: wheel.position, sensor: wheel.second.sensor }, `${pointer}/second`);
+  };
   const seeSettings = (settings: Axle['settings'], pointer: string) => {
     for (const [state, setting] of Object.entries(settings)) {
       seeLimits(setting?.limits, setting?.cold?.kpa, `${pointer}/settings/${state}/limits`);
@@ -195,7 +203,7 @@ export function faultsOf(unit: Pick<Unit, 'axles' | 'spares' | 'wheelSets'>): Un
         faults.push({ pointer: `${pointer}/position`, code: 'positionTwice', text: `${wheel.position} stands twice` });
       }
       places.add(place);
-      seeSensor(wheel, pointer);
+      seeWheel(wheel, pointer);
     });
     for (const side of ['L', 'R']) {
       if (places.has(side) && (places.has(`${side}O`) || places.has(`${side}I`))) {

@@ -81,4 +81,52 @@ describe('pressures and limits of a set', () => {
     expect(unit.axles[0]?.tire).toEqual({ onTruck: true });
     expect(kpa(fitSet(unit, 'winter'))).toEqual([260, 260]);
   });
+
+  it('stems and ticks belong to the set', () => {
+    const summer = car();
+    const first = summer.axles[0]?.wheels[0];
+    if (!first) throw new Error('no wheel');
+    Object.assign(first, { stem: 'rubber', stemYear: 2024, fitting: { done: [{ code: 'soap', at: '2026-04-01T08:00:00Z' }] } });
+    const winter = addSet(summer, 'summer', 'winter');
+    expect(winter.axles[0]?.wheels[0]).toEqual({ position: '1L', sensor: null });
+    if (winter.axles[0]?.wheels[0]) winter.axles[0].wheels[0].stem = 'metal';
+    const back = fitSet(winter, 'summer');
+    expect(back.axles[0]?.wheels[0]).toEqual(first);
+    expect(fitSet(back, 'winter').axles[0]?.wheels[0]).toEqual({ position: '1L', sensor: null, stem: 'metal' });
+  });
+
+  it('one set of sensors goes to the summer wheels and back, to be fitted each time, and nothing is paired anew', () => {
+    const winter = car();
+    for (const w of winter.axles.flatMap((a) => a.wheels))
+      Object.assign(w, { stem: 'metal', fitting: { done: [{ code: 'sensorOn', at: '2026-10-01T08:00:00Z' }] } });
+    const summer = addSet(winter, 'winter', 'summer', true);
+    expect(ids(summer)).toEqual(ids(winter));
+    expect(summer.axles.flatMap((a) => a.wheels).every((w) => w.sensor?.fitted === false && !w.fitting && !w.stem)).toBe(true);
+    expect(summer.wheelSets).toMatchObject({ fitted: 'summer', oneSetOfSensors: true });
+    expect(summer.wheelSets?.stored[0]?.wheels.map((w) => [w.sensor, w.stem, w.fitting])).toEqual(
+      Array.from({ length: 4 }, () => [null, 'metal', undefined]),
+    );
+    expect(faultsOf(summer)).toEqual([]);
+    const back = fitSet(summer, 'winter', true);
+    expect(ids(back)).toEqual(ids(winter));
+    expect(back.axles.flatMap((a) => a.wheels).every((w) => w.stem === 'metal' && w.sensor?.fitted === false)).toBe(true);
+    expect(faultsOf(back)).toEqual([]);
+  });
+
+  it('a sensor that the other set had of its own becomes a spare when one goes along in its place', () => {
+    const summer = addSet(car(), 'winter', 'summer');
+    if (summer.axles[0]?.wheels[0]) summer.axles[0].wheels[0].sensor = sensor('B00001');
+    const winter = fitSet(summer, 'winter', true);
+    expect(ids(winter)).toEqual(['B00001', 'A00001', 'A00002', 'A00003']);
+    expect(winter.loose?.map((x) => x.id)).toEqual(['A00000']);
+    expect(faultsOf(winter)).toEqual([]);
+  });
+
+  it('a sensor inside a tire stays with its wheel', () => {
+    const unit = car();
+    for (const w of unit.axles.flatMap((a) => a.wheels)) if (w.sensor) w.sensor = { ...w.sensor, kind: 'internal' };
+    const summer = addSet(unit, 'winter', 'summer', true);
+    expect(ids(summer)).toEqual(['-', '-', '-', '-']);
+    expect(ids(fitSet(summer, 'winter', true))).toEqual(ids(unit));
+  });
 });

@@ -45,6 +45,7 @@ const wheel = (position: string, change: Partial<WheelView> = {}): WheelView => 
   offTime: null,
   filling: false,
   source: 'live',
+  second: null,
   active: [],
   ...change,
 });

@@ -14,6 +14,45 @@ describe('the command', () => {
     expect([exit, JSON.parse(out)]).toEqual([0, { ambientAbsKpa: 101.325 }]);
   });
 
+  it('says what a monitor ends with', () => {
+    // The car of 2.4 bar whose rear axle shares one pair with a trailer of 4.0 bar: low 3.6 for both.
+    const axle = (code: string, unitKind: string, cold: number) => ({
+      axle: code,
+      unitKind,
+      coldKpa: cold,
+      lowKpa: cold * 0.9,
+      highKpa: cold * 1.2,
+    });
+    const question = {
+      monitor: {
+        groups: 'rearWithTrailer',
+        unit: 'bar',
+        step: 0.1,
+        min: 0.5,
+        max: 6.4,
+        presetLow: 1.7,
+        presetHigh: 2.9,
+        interlock: true,
+      },
+      axles: [axle('A1', 'vehicle', 230), axle('A2', 'vehicle', 240), axle('B1', 'trailer', 400)],
+    };
+    const { exit, out } = run(['alarms.held', '-'], JSON.stringify(question));
+    expect(exit).toBe(0);
+    expect(
+      JSON.parse(out).axles.map((a: { axle: string; heldLowKpa: number; verdicts: string[] }) => [
+        a.axle,
+        Math.round(a.heldLowKpa),
+        a.verdicts,
+      ]),
+    ).toEqual([
+      ['A1', 210, ['ok']],
+      ['A2', 360, ['rings-always']],
+      ['B1', 360, ['ok']],
+    ]);
+    const { err } = run(['alarms.held', JSON.stringify({ ...question, monitor: { ...question.monitor, groups: 'baseline' } })]);
+    expect(JSON.parse(err)).toMatchObject({ status: 400, errors: [{ pointer: '/monitor/derives' }] });
+  });
+
   it('lists every operation', () => {
     expect(run(['--list']).out.split('\n')).toEqual(Object.keys(operations));
   });

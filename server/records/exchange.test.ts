@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { partsOf, USUAL_PARTS } from '#core/kit/parts.ts';
 import { AXLE_LAYOUTS, type AxleLayout, faultsOf } from '#core/rig/positions.ts';
 import type { RigExport } from '#schema/exchange.ts';
 import { rigJsonSchema } from '#schema/rig-schema.ts';
@@ -199,6 +200,35 @@ describe('a rig as a document', () => {
     ).body;
     expect(back.monitorId).toBe(monitorId);
     expect((await s.http.get('/api/monitors')).body).toHaveLength(1);
+  });
+
+  it('an export of before units had lists and kinds had parts still comes in, and goes out as it was', async () => {
+    const before = JSON.parse(readFileSync(join(import.meta.dirname, 'exported-before.test-data.json'), 'utf8'));
+    const rig = (await s.http.post('/api/rigs/import').send(before).expect(201)).body;
+    expect(await exported(rig.id)).toEqual(before);
+    expect(partsOf(rig, 'cap')).toMatchObject({ boot: 'none', lockNut: false, antiTheft: true });
+  });
+
+  it('takes along all that a rig says: its tow vehicle, lists, parts, papers, what was left out, its first drive', async () => {
+    const { rig } = await makeCar(s);
+    const at = '2026-05-01T08:00:00Z';
+    const all = {
+      towVehicle: { dashToCouplingM: 6, body: 'steel' },
+      unwatched: ['B'],
+      lists: { A: 2 },
+      papers: { serial: 'K 77', warrantyUntil: '2028-05-01' },
+      skipped: { radio: { why: 'a short car', at } },
+      fitting: { parts: { cap: { ...USUAL_PARTS.cap, cell: 'CR2032' } }, retightenedAt: at },
+      firstDrive: { startedAt: at },
+    };
+    await s.http
+      .put(`/api/rigs/${rig.id}`)
+      .send({ ...rig, ...all })
+      .expect(200);
+    const doc = await exported(rig.id);
+    expect(doc.rig).toMatchObject(all);
+    const back = (await s.http.post('/api/rigs/import?sensors=free').send(doc).expect(201)).body;
+    expect(back).toMatchObject(all);
   });
 
   it('is described by a published schema, the same in the docs', async () => {

@@ -164,7 +164,10 @@ export function exchangeHandlers(
 }
 
 /** The same description, whatever the order of its fields. */
-function sameMonitor({ id: _id, version: _version, ...mine }: Monitor, other: RigExport['monitor']): boolean {
+function sameMonitor(
+  { id: _id, version: _version, keyed: _keyed, keyedHotC: _hot, ...mine }: Monitor,
+  other: RigExport['monitor'],
+): boolean {
   const sorted = (o: object | null) => JSON.stringify(Object.entries(o ?? {}).sort(([a], [b]) => a.localeCompare(b)));
   return sorted(mine) === sorted(other);
 }

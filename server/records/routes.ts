@@ -45,6 +45,7 @@ function replaceRig(raw: Database, rig: Rig, now: string): Rig {
 function take(raw: Database, step: ChangeStep, now: string): void {
   if (step.do === 'putUnit') replaceUnit(raw, step.doc, now);
   else if (step.do === 'putRig') replaceRig(raw, step.doc, now);
+  else if (step.do === 'putMonitor') replaceRecord<Monitor>(raw, 'monitors', step.doc, now);
   else if (step.do === 'delete') deleteOne(raw, step.kind, step.id, now);
   else restoreOne(raw, step.kind, step.id);
 }

@@ -73,9 +73,16 @@ function judge(
 ): void {
   const events = new Map<string, WatchEvent[]>();
   for (const { reading: r, places } of fresh) {
-    for (const { rigId, position } of places) {
+    for (const { rigId, position, second } of places) {
       if (onlyRig !== undefined && onlyRig !== rigId) continue;
       const watched = watchedRigs.get(rigId) as Watched;
+      if (second) {
+        const last = watched.seconds.get(position);
+        if (last && last.ms >= r.ms) continue;
+        watched.seconds.set(position, { ms: r.ms, kpa: r.pressureKpa, tempC: r.tempC, everyMs: last ? r.ms - last.ms : null });
+        changes.wheel(rigId, position);
+        continue;
+      }
       // While the bench drives a rig, its clock applies: readings from elsewhere are stored but not judged.
       if (watched.bench && source !== 'bench') continue;
       let list = events.get(rigId);

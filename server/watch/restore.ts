@@ -8,6 +8,7 @@ import {
   type WheelMemory,
 } from '#core/watch/watch.ts';
 import { LONGEST_SILENCE_MINUTES } from '#schema/alarm.ts';
+import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { assemble, limitsOf, type Watched } from './watched.ts';
@@ -16,8 +17,13 @@ import { assemble, limitsOf, type Watched } from './watched.ts';
 const MOST_SINCE = 50_000;
 
 /** A rig with what the database remembers of its wheels. */
-export function restoreRig(raw: Database, rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
-  const watched = assemble(rig, units);
+export function restoreRig(
+  raw: Database,
+  rig: Rig,
+  units: ReadonlyMap<string, Unit>,
+  monitors: ReadonlyMap<string, Monitor>,
+): Watched {
+  const watched = assemble(rig, units, monitors);
   const state = raw
     .prepare('select silenced_until, silenced_minutes, state, resting, checkpoint from rig_states where rig_id = ?')
     .get(rig.id) as
@@ -45,6 +51,7 @@ export function restoreRig(raw: Database, rig: Rig, units: ReadonlyMap<string, U
     const row = sourceOf.get(m.sensor_id, memory.lastMs) as { source: ReadingSource } | undefined;
     if (row) watched.sources.set(m.position, row.source);
   }
+  readSeconds(raw, watched);
   watched.keptCheckpoint = state?.checkpoint ? (JSON.parse(state.checkpoint) as Checkpoint) : null;
   const past = watched.keptCheckpoint && readingsSince(raw, watched, watched.keptCheckpoint);
   watched.watch = new Watch(limitsOf(watched), { sleepAware: true }, snapshot, past ?? undefined);
@@ -54,6 +61,19 @@ export function restoreRig(raw: Database, rig: Rig, units: ReadonlyMap<string, U
     watched.silence = { untilMs, durationMs, seenMs: untilMs - durationMs };
   }
   return watched;
+}
+
+/** What the second sources of a rig's wheels said last. */
+export function readSeconds(raw: Database, watched: Watched): void {
+  const last = raw.prepare(
+    'select time_ms as ms, pressure_kpa as kpa, temp_c as tempC from readings where sensor_id = ? order by time_ms desc limit 2',
+  );
+  watched.seconds = new Map();
+  for (const { position, wheel } of watched.wheels) {
+    if (!wheel.second) continue;
+    const [now, before] = last.all(wheel.second.sensor.id) as { ms: number; kpa: number; tempC: number | null }[];
+    if (now) watched.seconds.set(position, { ...now, everyMs: before ? now.ms - before.ms : null });
+  }
 }
 
 /** The readings of a rig since its checkpoint; null when there are more than a watch keeps. */

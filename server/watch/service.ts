@@ -4,6 +4,7 @@ import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { NO_SURROUNDINGS, type Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import type { Alarm, TypedRound, WatchView, WheelView } from '#schema/alarm.ts';
+import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
@@ -13,7 +14,7 @@ import { listRecords } from '../records/store.ts';
 import { Changes } from './changes.ts';
 import { type Counts, storeAndJudge } from './ingest.ts';
 import { saveMemory, saveState, writeEvents } from './ledger.ts';
-import { restoreRig } from './restore.ts';
+import { readSeconds, restoreRig } from './restore.ts';
 import { type AlarmRow, type CheckedReading, prepare, type Statements, toAlarm } from './store.ts';
 import {
   assemble,
@@ -30,6 +31,8 @@ import {
 } from './watched.ts';
 
 const iso = (ms: number) => new Date(ms).toISOString();
+
+const monitorsOf = (raw: Database): Map<string, Monitor> => new Map(listRecords<Monitor>(raw, 'monitors').map((m) => [m.id, m]));
 
 /**
  * The one path of all readings: bench, HTTP, files and typed ones are stored here and shown to the watch of every rig that holds
@@ -67,8 +70,9 @@ export class WatchService {
     const before = this.#watched;
     this.#watched = new Map();
     const units = new Map(listRecords<Unit>(raw, 'units').map((u) => [u.id, u]));
+    const monitors = monitorsOf(raw);
     for (const rig of listRecords<Rig>(raw, 'rigs')) {
-      const watched = restoreRig(raw, rig, units);
+      const watched = restoreRig(raw, rig, units, monitors);
       watched.bench = before.get(rig.id)?.bench ?? null;
       this.#watched.set(rig.id, watched);
     }
@@ -84,14 +88,18 @@ export class WatchService {
     this.#keys = new Map();
     for (const unit of units) {
       for (const { wheel } of wheelsOf([unit])) {
-        if (!wheel.sensor) continue;
-        this.#places.set(wheel.sensor.id, []);
-        if (wheel.sensor.shownId !== undefined) this.#keys.set(wheel.sensor.shownId, wheel.sensor.id);
+        for (const sensor of [wheel.sensor, wheel.second?.sensor]) {
+          if (!sensor) continue;
+          this.#places.set(sensor.id, []);
+          if (sensor.shownId !== undefined) this.#keys.set(sensor.shownId, sensor.id);
+        }
       }
     }
     for (const [rigId, watched] of this.#watched) {
-      for (const w of watched.wheels)
-        if (w.wheel.sensor) this.#places.get(w.wheel.sensor.id)?.push({ rigId, position: w.position });
+      for (const { wheel, position } of watched.wheels) {
+        if (wheel.sensor) this.#places.get(wheel.sensor.id)?.push({ rigId, position });
+        if (wheel.second) this.#places.get(wheel.second.sensor.id)?.push({ rigId, position, second: true });
+      }
     }
   }
 
@@ -146,16 +154,17 @@ export class WatchService {
   /** Bring every watch in line with the stored documents. */
   #follow(raw: Database, changes: Changes, changed: Set<string>): void {
     const units = new Map(listRecords<Unit>(raw, 'units').map((u) => [u.id, u]));
+    const monitors = monitorsOf(raw);
     const rigs = listRecords<Rig>(raw, 'rigs');
     const there = new Set(rigs.map((r) => r.id));
     for (const id of this.#watched.keys()) if (!there.has(id)) this.#watched.delete(id);
     for (const rig of rigs) {
       const old = this.#watched.get(rig.id);
       if (!old) {
-        this.#watched.set(rig.id, restoreRig(raw, rig, units));
+        this.#watched.set(rig.id, restoreRig(raw, rig, units, monitors));
         continue;
       }
-      const next = assemble(rig, units);
+      const next = assemble(rig, units, monitors);
       next.resting = old.resting;
       if (stamp(old) === stamp(next)) continue;
       changed.add(rig.id);
@@ -171,6 +180,7 @@ export class WatchService {
       }
       next.watch = old.watch;
       next.sources = old.sources;
+      readSeconds(raw, next);
       next.silence = old.silence;
       next.bench = old.bench;
       next.sent = old.sent;
@@ -189,8 +199,10 @@ export class WatchService {
   /** Find what the sensor is kept under where a reading names its wheel, or an ID that was seen later. */
   #settle(readings: readonly CheckedReading[]): void {
     for (const r of readings) {
-      if (r.wheel) r.sensorId = this.#watched.get(r.wheel.rigId)?.byPosition.get(r.wheel.position)?.wheel.sensor?.id ?? '';
-      else if (this.#keys.size > 0) r.sensorId = this.#keys.get(r.sensorId) ?? r.sensorId;
+      if (r.wheel) {
+        const wheel = this.#watched.get(r.wheel.rigId)?.byPosition.get(r.wheel.position)?.wheel;
+        r.sensorId = (r.wheel.second ? wheel?.second?.sensor : wheel?.sensor)?.id ?? '';
+      } else if (this.#keys.size > 0) r.sensorId = this.#keys.get(r.sensorId) ?? r.sensorId;
     }
   }
 

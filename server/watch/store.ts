@@ -7,7 +7,7 @@ export interface CheckedReading {
   /** What its sensor is kept under; empty while only its wheel is known. */
   sensorId: string;
   /** The wheel that was named instead of a sensor. */
-  wheel?: { rigId: string; position: string };
+  wheel?: { rigId: string; position: string; second?: boolean };
   ms: number;
   pressureKpa: number;
   /** Null: a typed figure without one. */

@@ -1,12 +1,13 @@
 import { pressureAt } from '#core/gas/gas.ts';
 import { gasTempFrom } from '#core/kit/physics.ts';
 import { axleFacts } from '#core/pressure/axle.ts';
-import { type RigWheel, settingOf, wheelsOf } from '#core/rig/positions.ts';
-import { lowInForce } from '#core/watch/limits.ts';
+import { type RigWheel, settingOf, watchedWheels } from '#core/rig/positions.ts';
+import { limitsInForce } from '#core/watch/limits.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { stateOf } from '#core/watch/view.ts';
 import { type Checkpoint, Watch, type WheelLimits } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
+import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 
@@ -38,6 +39,8 @@ export function sentOf({ state, time, ageS }: WheelView): Sent {
 export interface Place {
   rigId: string;
   position: string;
+  /** It is the wheel's second source: shown, never judged. */
+  second?: boolean;
 }
 /** Sensor ID to the wheels it is paired to; sensors of units in no rig have an empty list. */
 export type Places = Map<string, Place[]>;
@@ -66,15 +69,27 @@ export function silencedUntil(watched: Watched, nowMs: number): number | null {
   return watched.silence && s.untilMs;
 }
 
+/** What a wheel's second source said last, and how long it had been since the time before. */
+export interface SecondReading {
+  ms: number;
+  kpa: number;
+  tempC: number | null;
+  everyMs: number | null;
+}
+
 /** One rig under watch. */
 export interface Watched {
   rig: Rig;
   units: Unit[];
+  /** Its monitor, which the watch stands in for. */
+  monitor: Monitor | null;
   wheels: RigWheel[];
   byPosition: Map<string, RigWheel>;
   watch: Watch;
   /** Source of the last reading of each wheel. */
   sources: Map<string, ReadingSource>;
+  /** The last reading of each wheel's second source. */
+  seconds: Map<string, SecondReading>;
   /** The sound is off; null: it is on. */
   silence: Silence | null;
   /** Letters of units that are disconnected. */
@@ -90,18 +105,21 @@ export interface Watched {
 export const clockMs = (watched: Watched, nowMs: number): number => watched.bench?.ms ?? nowMs;
 
 /** Says whether a rig and its units are still the same documents. */
-export const stamp = (w: Watched) => [w.rig, ...w.units].map((d) => `${d.id} ${d.version}`).join();
+export const stamp = (w: Watched) =>
+  [w.rig, ...w.units, ...(w.monitor ? [w.monitor] : [])].map((d) => `${d.id} ${d.version}`).join();
 
-export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>): Watched {
+export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>, monitors: ReadonlyMap<string, Monitor>): Watched {
   const own = rig.unitIds.flatMap((id) => units.get(id) ?? []);
-  const wheels = wheelsOf(own);
+  const wheels = watchedWheels(rig, own);
   const watched: Watched = {
     rig,
     units: own,
+    monitor: monitors.get(rig.monitorId ?? '') ?? null,
     wheels,
     byPosition: new Map(wheels.map((w) => [w.position, w])),
     watch: new Watch({}, { sleepAware: true }),
     sources: new Map(),
+    seconds: new Map(),
     silence: null,
     resting: new Set(),
     bench: null,
@@ -123,9 +141,10 @@ export function limitsOf(watched: Watched): Record<string, WheelLimits> {
   for (const w of watched.wheels) {
     if (!w.wheel.sensor) continue;
     const { cold, limits } = settingOf(w, watched.rig.loadState);
+    const { lowKpa, highKpa } = limitsInForce({ cold, limits }, watched.monitor);
     out[w.position] = {
-      lowKpa: lowInForce({ cold, limits }).lowKpa,
-      highKpa: limits?.highKpa ?? null,
+      lowKpa,
+      highKpa,
       hotC: limits?.hotC ?? null,
       coldKpa: cold?.kpa ?? null,
       coldTempC: cold?.tempC ?? 20,
@@ -146,13 +165,22 @@ export function lastHeard(watched: Watched): number {
   return last;
 }
 
+const secondView = (name: string, r: SecondReading | undefined, nowMs: number): WheelView['second'] => ({
+  name,
+  pressureKpa: r?.kpa ?? null,
+  tempC: r?.tempC ?? null,
+  time: r ? iso(r.ms) : null,
+  ageS: r ? Math.max(0, Math.round((nowMs - r.ms) / 1000)) : null,
+  everyS: r?.everyMs == null ? null : Math.round(r.everyMs / 1000),
+});
+
 /** A wheel as a page gets it; null at a position the rig doesn't have. @param nowMs the rig's clock, ms */
 export function wheelView(watched: Watched, position: string, nowMs: number): WheelView | null {
   const w = watched.byPosition.get(position);
   if (!w) return null;
   const memory = w.wheel.sensor ? watched.watch.memory(position) : undefined;
   const { cold, limits } = settingOf(w, watched.rig.loadState);
-  const low = lowInForce({ cold, limits });
+  const low = limitsInForce({ cold, limits }, watched.monitor);
   const heard = memory !== undefined && memory.lastMs !== null;
   const airC = watched.bench?.airC ?? null;
   const kind = w.wheel.sensor?.kind ?? null;
@@ -177,7 +205,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     coldTempC: cold?.tempC ?? null,
     lowKpa: low.lowKpa,
     lowAssumed: low.assumed,
-    highKpa: limits?.highKpa ?? null,
+    highKpa: low.highKpa,
     hotC: limits?.hotC ?? null,
     expectedKpa,
     heldKpa: held ? memory.heldKpa : null,
@@ -189,6 +217,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),
     filling: watched.watch.topUp?.positions.includes(position) ?? false,
     source: watched.sources.get(position) ?? null,
+    second: w.wheel.second ? secondView(w.wheel.second.name, watched.seconds.get(position), nowMs) : null,
     active: Object.keys(memory?.active ?? {}) as AlarmKind[],
   };
 }

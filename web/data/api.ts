@@ -35,7 +35,9 @@ export async function ask<N extends RouteName>(name: N, asked: AskOf<N>): Promis
       method,
       keepalive: method !== 'GET' && raw === undefined && (text === undefined || text.length * 3 <= KEPT_ALIVE_BYTES),
       ...(text === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: text }),
-      ...(raw === undefined ? {} : { headers: { 'Content-Type': 'application/octet-stream' }, body: raw }),
+      ...(raw === undefined
+        ? {}
+        : { headers: { 'Content-Type': raw.type === 'application/json' ? raw.type : 'application/octet-stream' }, body: raw }),
       ...(signal ? { signal } : {}),
     });
   } catch {

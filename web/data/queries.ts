@@ -1,6 +1,6 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { type RigWheel, wheelsOf } from '#core/rig/positions.ts';
+import { type RigWheel, watchedWheels, wheelsOf } from '#core/rig/positions.ts';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { ChangeStep, ChangesAnswer } from '#schema/changes.ts';
@@ -65,7 +65,10 @@ export function useMonitor(rig: Rig): Monitor | null {
 export interface WholeRig {
   rig: Rig;
   units: Unit[];
+  /** Those that the kit watches. */
   wheels: RigWheel[];
+  /** Those too that have a system of their own. */
+  allWheels: RigWheel[];
 }
 
 /** The units of a rig, in order. */
@@ -81,7 +84,7 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
     const rig = rigs.data.find((r) => r.id === rigId);
     if (!rig) return null;
     const own = unitsOf(rig, units.data);
-    return { rig, units: own, wheels: wheelsOf(own) };
+    return { rig, units: own, wheels: watchedWheels(rig, own), allWheels: wheelsOf(own) };
   }, [rigs.data, units.data, rigId]);
 }
 
@@ -89,7 +92,7 @@ const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[]
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
 
 /** Run changes of one kind of document one after the other, so that two in a row don't meet on one version. */
-const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units', work: () => Promise<T>): Promise<T> =>
+const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units' | 'monitors', work: () => Promise<T>): Promise<T> =>
   client
     .getMutationCache()
     .build<T, Error, void, unknown>(client, { mutationFn: work, scope: { id: scope }, networkMode: 'always' })
@@ -130,6 +133,16 @@ export function useRecords() {
         const now = client.getQueryData<Unit[]>(keys.units)?.find((u) => u.id === id);
         if (!now) throw new Error('This unit has been deleted.');
         return putUnit(work(now));
+      });
+    };
+    /** Change a monitor as it is stored now, one change after the other. */
+    const changeMonitor = (id: string, work: (monitor: Monitor) => Monitor): Promise<Monitor> => {
+      return inTurn(client, 'monitors', async () => {
+        const now = client.getQueryData<Monitor[]>(keys.monitors)?.find((m) => m.id === id);
+        if (!now) throw new Error('This monitor has been deleted.');
+        const saved = await ask('monitors.replace', { params: { id }, body: work(now) });
+        client.setQueryData<Monitor[]>(keys.monitors, (list) => replaceIn(list, saved));
+        return saved;
       });
     };
     const addUnit = async (unit: NewUnit): Promise<Unit> => {
@@ -198,7 +211,20 @@ export function useRecords() {
       await refresh();
       return rig;
     };
-    return { putUnit, changeUnit, putRig, changeRig, addUnit, addRig, changeAll, putUnits, removeRig, removeUnit, importRig };
+    return {
+      putUnit,
+      changeUnit,
+      putRig,
+      changeRig,
+      changeMonitor,
+      addUnit,
+      addRig,
+      changeAll,
+      putUnits,
+      removeRig,
+      removeUnit,
+      importRig,
+    };
   }, [client]);
 }
 

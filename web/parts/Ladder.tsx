@@ -13,6 +13,9 @@ export interface LadderAxle {
   coldText: string;
   lowKpa: number | null;
   highKpa: number | null;
+  /** What the monitor ends with, where that isn't what was wished; undefined: the same, or no monitor. */
+  heldLowKpa?: number | null | undefined;
+  heldHighKpa?: number | null | undefined;
   /** What carries the load, cold; an estimate or the maker's figure. */
   minimumKpa: number | null;
   /** Where the day takes it: the coldest start and the hot run. */
@@ -272,17 +275,20 @@ export function Ladder({
                   <path d={`M${x} ${yk(a.maxColdKpa)}h${w}`} stroke="var(--ink)" strokeWidth="2" strokeDasharray="2 3" />
                 )}
                 {a.coldKpa !== null && <path d={`M${x + w} ${yk(a.coldKpa)}l9 -5.5v11z`} fill="var(--ink)" />}
-                {[a.lowKpa, a.highKpa].map(
-                  (limit, k) =>
-                    limit !== null && (
-                      <path
-                        key={k === 0 ? 'low' : 'high'}
-                        d={`M${x - 7} ${yk(limit)}H${x + w + 7}`}
-                        stroke="var(--ink)"
-                        strokeWidth="3.5"
-                      />
-                    ),
-                )}
+                {/* What the monitor holds is thick; a wish that it doesn't hold is thin. */}
+                {(
+                  [
+                    ['low', a.lowKpa, a.heldLowKpa],
+                    ['high', a.highKpa, a.heldHighKpa],
+                  ] as const
+                ).map(([field, wish, held]) => (
+                  <g key={field} stroke="var(--ink)">
+                    {wish !== null && (
+                      <path d={`M${x - 7} ${yk(wish)}H${x + w + 7}`} strokeWidth={held === undefined ? 3.5 : 1.2} />
+                    )}
+                    {held !== undefined && held !== null && <path d={`M${x - 7} ${yk(held)}H${x + w + 7}`} strokeWidth="3.5" />}
+                  </g>
+                ))}
                 {marks.map((m, k) => (
                   <text
                     key={m.text}
@@ -315,7 +321,17 @@ export function Ladder({
 /** The scale that shows all of them, in the unit on the screen; null when there is nothing to show. */
 function scaleOf(axles: readonly LadderAxle[], unit: PressureUnit): { low: number; high: number; step: number } | null {
   const known = axles
-    .flatMap((a) => [a.coldKpa, a.lowKpa, a.highKpa, a.hotKpa, a.coldestKpa, a.minimumKpa, a.maxColdKpa])
+    .flatMap((a) => [
+      a.coldKpa,
+      a.lowKpa,
+      a.highKpa,
+      a.heldLowKpa ?? null,
+      a.heldHighKpa ?? null,
+      a.hotKpa,
+      a.coldestKpa,
+      a.minimumKpa,
+      a.maxColdKpa,
+    ])
     .filter((v): v is number => v !== null)
     .map((v) => convert(v, 'kPa', unit));
   if (known.length === 0) return null;
@@ -331,7 +347,11 @@ function marksOf(a: LadderAxle, f: Format, narrow: boolean): Mark[] {
   const put = (kpa: number | null, text: (figure: string) => string, kind: Partial<Mark> = {}) => {
     if (kpa !== null) marks.push({ kpa, text: text(f.figure(kpa)), bold: false, must: false, ...kind });
   };
-  put(a.highKpa, (v) => `${v} high${narrow ? '' : ' alarm'}`, { bold: true });
+  const limit = (field: 'low' | 'high', wish: number | null, held: number | null | undefined) => {
+    put(wish, (v) => `${v} ${field}${held === undefined ? (narrow ? '' : ' alarm') : ' wished'}`, { bold: held === undefined });
+    put(held ?? null, (v) => `${v} ${field}${narrow ? '' : ' in the monitor'}`, { bold: true });
+  };
+  limit('high', a.highKpa, a.heldHighKpa);
   put(a.hotKpa, (v) => `${v} hot run`);
   if (a.coldKpa !== null) {
     const at = a.coldTempC === null ? '' : ` at ${f.temperature(a.coldTempC)}`;
@@ -340,7 +360,7 @@ function marksOf(a: LadderAxle, f: Format, narrow: boolean): Mark[] {
     if (!most) put(a.maxColdKpa, (v) => `${v} sidewall${narrow ? '' : ' max'}`);
   }
   put(a.coldestKpa, (v) => `${v} coldest${narrow ? '' : ' start'}`);
-  put(a.lowKpa, (v) => `${v} low${narrow ? '' : ' alarm'}`, { bold: true });
+  limit('low', a.lowKpa, a.heldLowKpa);
   put(a.minimumKpa, (v) => `${v} carries${narrow ? '' : ' the load'}`, { must: true });
   return marks;
 }

@@ -25,7 +25,7 @@ export function SavedField({
   hint?: ReactNode;
   /** What is wrong with the saved value itself. */
   fault?: string | undefined;
-  inputMode?: 'decimal' | 'text';
+  inputMode?: 'decimal' | 'numeric' | 'text';
   className?: string;
 }) {
   const sent = useRef<string | null>(null);

@@ -1,5 +1,6 @@
 import type { FittingCaution, FittingStep } from '#core/fitting/cards.ts';
 import type { SensorKind } from '#schema/common.ts';
+import type { LooseParts } from '#schema/unit.ts';
 
 /** The sentences of the Fitting sheet: what to do, why, and the mistake to avoid. */
 export interface StepText {
@@ -8,12 +9,12 @@ export interface StepText {
   mistake?: string;
 }
 
-export function fittingStepWords(step: FittingStep, position: string, kind: SensorKind): StepText {
+export function fittingStepWords(step: FittingStep, position: string, kind: SensorKind, parts: LooseParts): StepText {
   switch (step) {
     case 'mark':
       return {
         head: `Take the sensor marked ${position}`,
-        why: 'Its ID must be the one paired to this wheel.',
+        why: 'It must be the one that was paired to this wheel.',
         mistake: 'Stickers wear off in the wet: seal them, or scratch the code in.',
       };
     case 'lookAtStem':
@@ -31,7 +32,7 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
       return { head: 'Wipe the valve clean', why: 'Grit under the seal leaks.' };
     case 'boot':
       return {
-        head: 'Turn the dust boot inside out and push it down the stem',
+        head: `Turn the dust boot${parts.boot === 'large' ? ' (large seal)' : ''} inside out and push it down the stem`,
         why: 'It is folded back over the sensor at the end.',
         mistake: 'Forgotten, everything comes off again for it.',
       };
@@ -57,7 +58,7 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
       };
     case 'sensorOn':
       return {
-        head: 'Screw the sensor on quickly, by hand, until snug',
+        head: parts.antiTheft ? 'Screw it on with its tool, until snug' : 'Screw the sensor on quickly, by hand, until snug',
         why: 'A short hiss is normal. Quick hands lose less air.',
         mistake: 'No pliers: the housing cracks.',
       };
@@ -75,9 +76,9 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
       return { head: 'Fold the boot back over the sensor', why: 'Dust and water stay out.' };
     case 'lockTool':
       return {
-        head: 'Turn it home with its own tool',
-        why: 'Without the tool it spins freely: nobody takes it by hand.',
-        mistake: 'Keep the tool in the vehicle.',
+        head: 'Put the sensor into its own tool',
+        why: 'By hand it only spins on the valve and never seals. That is what keeps thieves off.',
+        mistake: 'Keep the tool in the vehicle: without it the tire can’t be filled.',
       };
     case 'soap':
       return { head: 'Soapy water on valve and sensor', why: 'No bubbles for half a minute: it is tight.' };
@@ -88,14 +89,21 @@ export function fittingStepWords(step: FittingStep, position: string, kind: Sens
       };
     case 'shop':
       return {
-        head: 'A tire shop fits the sensor in the wheel',
+        head:
+          parts.mount === 'band'
+            ? 'A tire shop fits the sensor on its band, opposite the valve'
+            : 'A tire shop fits the sensor with its own valve',
         why: 'Tell them the position; a small fee a wheel.',
         mistake: 'Sealant and careless bead work kill sensors.',
       };
     case 'shopBalance':
       return { head: 'The wheel is balanced with it', why: 'It weighs 25 to 40 g.' };
     case 'shopWake':
-      return { head: 'Roll about 30 m, or wake it with the tool', why: 'It doesn’t report until then.' };
+      return {
+        head: 'Wake it and read it, before the tire goes on',
+        why: 'Wake tool, or the monitor beside it. A dead one is found now, with the wheel still open.',
+        mistake: 'Found out later, all the work is done again.',
+      };
   }
 }
 

@@ -11,12 +11,11 @@ import type { NowAnswer } from '#core/pressure/now.ts';
 import type { ColdChoice, ColdFault, ColdSchool } from '#core/pressure/target.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Format } from './format.ts';
+import { listed } from './listed.ts';
 
 /** The sentences of the Pressures and Alarms sheets, made from figures. */
 
 const share = (s: number) => `${Math.round(s * 1000) / 10} %`;
-const list = (words: readonly string[]) =>
-  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
 const endNames: Record<End, string> = { L: 'left end', C: 'centre wheel', R: 'right end' };
 
@@ -26,7 +25,7 @@ export function loadWords(facts: AxleFacts, f: Format): string {
   if ('missing' in load) {
     if (load.missing === 'split') return 'The axle’s total doesn’t say how its two wheels share it. Weigh each wheel on its own.';
     if (load.missing === 'ends')
-      return `Weigh the ${list(load.ends.map((e) => endNames[e]))} too. The heaviest wheel of the axle decides.`;
+      return `Weigh the ${listed(load.ends.map((e) => endNames[e]))} too. The heaviest wheel of the axle decides.`;
     return 'Not weighed yet. Without its load there is no telling what pressure it needs.';
   }
   const each = `The heaviest tire carries ${f.mass(load.kg)}`;
@@ -49,7 +48,7 @@ const missingWords: Record<LoadMinimum['missing'][number], string> = {
 
 /** Where the load minimum is from. */
 export function minimumWords(m: LoadMinimum, f: Format): string {
-  if (m.kpa === null) return `Missing: ${list(m.missing.map((c) => missingWords[c]))}.`;
+  if (m.kpa === null) return `Missing: ${listed(m.missing.map((c) => missingWords[c]))}.`;
   const is = `Its load minimum is ${f.pressure(m.kpa)} cold`;
   if (m.method === 'tableLowest') return `${is}: the first row of the maker’s table. Its load is below that row.`;
   if (m.method === 'table') {
@@ -224,7 +223,7 @@ export const hotLine = (codes: readonly string[], text: string): string => `${co
 /** What a suggestion says first. */
 export function suggestionWords(s: Suggestion, f: Format): string {
   if (s.satisfied) return `${pairText(s.best, f)} ${f.unit} meets every requirement and stays close to this rule.`;
-  return `No pair of limits meets every requirement here. The best, ${pairText(s.best, f)} ${f.unit}, gives up: ${list(s.givesWay.map((v) => verdictNames[v]))}.`;
+  return `No pair of limits meets every requirement here. The best, ${pairText(s.best, f)} ${f.unit}, gives up: ${listed(s.givesWay.map((v) => verdictNames[v]))}.`;
 }
 
 const months = [
@@ -249,7 +248,7 @@ export function compromiseWords(c: Compromise, f: Format): { title: string; text
   const rest =
     c.verdicts.length === 0
       ? 'It meets every requirement.'
-      : `It still gives up: ${list(c.verdicts.map((v) => verdictNames[v]))}.`;
+      : `It still gives up: ${listed(c.verdicts.map((v) => verdictNames[v]))}.`;
   switch (c.kind) {
     case 'seasonal': {
       const parts = c.seasons.map(
@@ -315,6 +314,7 @@ const reasons: Record<CardReason, string> = {
   thenHigh: 'now there is room to lower the high',
   thenLow: 'now there is room to raise the low',
   makesRoom: 'only to make room; no axle needs it',
+  secondRound: 'in a second round: the menu has it before the limit that makes room for it',
   shared: 'shared',
   baseline: 'the normal pressure; the monitor derives its own limits',
   oneForAll: 'one temperature serves all wheels',
@@ -324,7 +324,7 @@ const reasons: Record<CardReason, string> = {
 /** Why a step is where it is in the order. */
 export function stepReason(s: CardStep): string {
   return s.why
-    .map((r) => (r === 'shared' ? `one value for ${list(s.axles)}` : reasons[r]))
+    .map((r) => (r === 'shared' ? `one value for ${listed(s.axles)}` : reasons[r]))
     .filter(Boolean)
     .join('; ');
 }
@@ -346,7 +346,7 @@ export function mismatchWords(m: Mismatch, card: Pick<Card, 'groups'>): string {
       return 'That is this group’s other limit. Low and high are swapped.';
     case 'otherGroup': {
       const axles = card.groups.find((g) => g.group === m.group)?.axles ?? [];
-      return `That is the figure of ${list(axles)}. You keyed the wrong axle: the first one that blinks is the tow vehicle’s front axle.`;
+      return `That is the figure of ${listed(axles)}. You keyed the wrong axle: the first one that blinks is the tow vehicle’s front axle.`;
     }
     case 'otherUnit':
       return `That is the same pressure in ${m.unit}. The monitor’s unit was changed; set it back first.`;

@@ -2,6 +2,7 @@ import type { LimitReason } from '#core/alarms/limits.ts';
 import type { FitReason } from '#core/kit/fit.ts';
 import { placeOf } from '#core/rig/positions.ts';
 import type { WheelView } from '#schema/alarm.ts';
+import type { SensorKind } from '#schema/common.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
 import { kindWords } from './words-alarms.ts';
 
@@ -161,3 +162,6 @@ export function reasonWords(r: LimitReason, f: Format): string {
       return `the floor of ${f.pressure(r.floorKpa ?? 0)}, higher than the share`;
   }
 }
+
+/** Kinds of sensor by their names. */
+export const kindNames: Record<SensorKind, string> = { cap: 'Cap', flowThrough: 'Flow-through', internal: 'Internal' };

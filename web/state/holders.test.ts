@@ -6,8 +6,8 @@ import { nextStep, progressOf } from './sheets.ts';
 describe('axles and spares as what settings belong to', () => {
   it('are told once each, with a name and how many wheels share them', () => {
     expect(holders(wholeRig()).map((h) => `${h.code} ${h.name} ${h.wheels}`)).toEqual([
-      'A1 vehicle 2',
-      'A2 vehicle 4',
+      'A1 front 2',
+      'A2 rear 4',
       'B1 trailer 2',
       'BS1 spare 1',
     ]);

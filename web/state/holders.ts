@@ -15,13 +15,21 @@ export interface Holder {
   setting: Setting;
 }
 
+/** What an owner calls an axle: front and rear, those of a trailer by that name, the only axle by its unit's. */
+function axleName(unit: Pick<Unit, 'kind' | 'name' | 'axles'>, index: number): string {
+  const n = unit.axles.length;
+  if (n === 1) return unit.name.toLowerCase();
+  const where = index === 0 ? 'front' : index === n - 1 ? 'rear' : n === 3 ? 'middle' : `axle ${index + 1}`;
+  return unit.kind === 'trailer' ? `trailer ${where}` : where;
+}
+
 export function holders(whole: WholeRig): Holder[] {
   return holdersOf(whole).map((w) => {
     const count = whole.wheels.filter((v) => v.holder === w.holder).length;
     const label = 'label' in w.holder ? w.holder.label : undefined;
     return {
       code: axleOf(w.position),
-      name: w.place === 'S' ? 'spare' : (label ?? (w.unit.axles.length === 1 ? w.unit.name.toLowerCase() : w.unit.kind)),
+      name: w.place === 'S' ? 'spare' : (label ?? axleName(w.unit, w.axleIndex ?? 0)),
       wheels: count,
       first: w,
       setting: settingOf(w, whole.rig.loadState),

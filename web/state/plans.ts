@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
-import { type AxleDay, type AxleFacts, axleDay, axleFacts } from '#core/pressure/axle.ts';
+import { type GuardedAxle, guarded } from '#core/alarms/rig-held.ts';
+import { type AxleDay, type AxleFacts, atRest, axleDay, axleFacts } from '#core/pressure/axle.ts';
 import type { Climate } from '#schema/unit.ts';
 import { useLearned, type WholeRig } from '../data/queries.ts';
 import { type Holder, holders } from './holders.ts';
@@ -10,6 +11,23 @@ export interface AxlePlan extends Holder {
   /** Null while the rig has no climate or the axle no cold pressure. */
   day: AxleDay | null;
 }
+
+/** An axle with its limits as the core judges them; others than its own while they are tried. */
+export const guardedPlan = (h: AxlePlan, limits = h.setting.limits): GuardedAxle =>
+  guarded(
+    {
+      code: h.code,
+      unitKind: h.first.unit.kind,
+      wheels: h.wheels,
+      setting: limits ? { ...h.setting, limits } : h.setting,
+      spare: h.first.place === 'S',
+    },
+    h.facts,
+    h.day,
+  );
+
+/** A spare doesn't run. */
+const dayFor = (h: Holder, day: AxleDay): AxleDay => (h.first.place === 'S' ? atRest(day) : day);
 
 /**
  * Every axle of the rig worked out.
@@ -26,7 +44,7 @@ export function usePlans(whole: WholeRig, trial?: Climate | null): AxlePlan[] {
     () =>
       list.map((h) => ({
         ...h,
-        day: climate && h.setting.cold ? axleDay(h.setting.cold, climate, learned?.[h.code], h.setting.seasons) : null,
+        day: climate && h.setting.cold ? dayFor(h, axleDay(h.setting.cold, climate, learned?.[h.code], h.setting.seasons)) : null,
       })),
     [list, climate, learned],
   );

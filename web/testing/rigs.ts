@@ -19,7 +19,7 @@ export function wholeRig(): WholeRig {
     },
   ];
   const rig: Rig = { id: 'r', version: 1, name: 'Run', unitIds: ['a', 'b'], loadState: 'loaded' };
-  return { rig, units, wheels: wheelsOf(units) };
+  return { rig, units, wheels: wheelsOf(units), allWheels: wheelsOf(units) };
 }
 
 /** The same with every axle set and every wheel paired. */
@@ -64,6 +64,7 @@ export const steadyView = (change: Partial<WheelView> = {}): WheelView => ({
   offTime: null,
   filling: false,
   source: null,
+  second: null,
   active: [],
   ...change,
 });

@@ -50,7 +50,7 @@ export default function Alarms() {
       <Suspense fallback={<p className="text-ink2">One moment…</p>}>
         {part === 'limits' && <LimitsPart monitor={monitor} />}
         {part === 'card' && <KeyingCard monitor={monitor} />}
-        {part === 'year' && <YearPart plans={plans} grid={gridOf(monitor, f.unit)} />}
+        {part === 'year' && <YearPart monitor={monitor} plans={plans} grid={gridOf(monitor, f.unit)} />}
       </Suspense>
     </>
   );

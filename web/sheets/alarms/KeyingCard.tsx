@@ -1,13 +1,19 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { asKeyed, type Card, type CardStep, keyingCard } from '#core/alarms/card.ts';
+import { toKpa } from '#core/alarms/grid.ts';
+import { keyedAt, keyedInto, rigKeyed } from '#core/alarms/keyed.ts';
 import { explainMismatch } from '#core/alarms/keying.ts';
+import { listsOf, modeFor, placeName } from '#core/kit/lists.ts';
+import { placesOf } from '#core/kit/map.ts';
+import { axleOf } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Keyed } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
-import { parseNumber, useFormat } from '../../parts/format.ts';
+import { makeFormat, parseNumber, useFormat } from '../../parts/format.ts';
+import { HeldStops, useHeldStops } from '../../parts/HeldStops.tsx';
 import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords } from '../../parts/words-limits.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { holders } from '../../state/holders.ts';
@@ -33,18 +39,21 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   const whole = useRig();
   const { rig } = whole;
   const f = useFormat();
-  const { changeRig } = useRecords();
+  const { changeMonitor } = useRecords();
   const list = useMemo(() => holders(whole), [whole]);
-  const [from, setFrom] = useState<From>(rig.keyed ? 'keyed' : 'factory');
+  const { accepted } = useHeldStops(monitor);
+  const keyed = useMemo(() => rigKeyed(rig, whole.units, monitor), [rig, whole.units, monitor]);
+  const [chosen, setFrom] = useState<From | null>(null);
+  const from: From = chosen ?? (keyed ? 'keyed' : 'factory');
   const key = `card.${rig.id}`;
   const [kept, put, dropKept] = useDraft<Progress>(key, { ids: [], done: [], read: {} });
 
   const before = useMemo((): Keyed | null => {
     if (!monitor || from === 'factory') return null;
-    if (from === 'keyed') return rig.keyed ?? null;
+    if (from === 'keyed') return keyed;
     const own = keyingCard(monitor, cardAxles(list, from), null);
     return asKeyed(own, new Date().toISOString(), from, null);
-  }, [from, monitor, list, rig.keyed]);
+  }, [from, monitor, list, keyed]);
   const card: Card | null = useMemo(
     () => (monitor ? keyingCard(monitor, cardAxles(list, rig.loadState), before) : null),
     [monitor, list, rig.loadState, before],
@@ -71,26 +80,40 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       </p>
     );
   }
+  const places = placesOf(rig, whole.units, monitor);
+  // The card speaks the unit in which a key is pressed; the owner's stands beside it in brackets.
+  const own = makeFormat(monitor.unit, f.temp);
+  const beside = (s: CardStep, v: number | null): string =>
+    v === null || s.field === 'hot' || f.unit === monitor.unit ? '' : ` (${f.pressure(toKpa(v, monitor.unit))})`;
   const figure = (s: CardStep, v: number | null) =>
     v === null ? 'unknown' : s.field === 'hot' ? f.temperature(v) : shownFigure(v, monitor);
   const groupName = (group: string): string => {
     const axles = card.groups.find((g) => g.group === group)?.axles ?? [];
     if (group === 'all') return 'All wheels';
     const name = list.find((h) => h.code === axles[0])?.name ?? '';
-    if (axles.length > 1) return axles.join(' + ');
-    return group.includes(' wheel ') ? group : `${axles[0] ?? group}, ${name}`;
+    // What the leaflet calls the places of this group, where that was typed.
+    const own = whole.wheels.filter((w) => axles.includes(axleOf(w.position)));
+    const named = own.flatMap((w) => placeName(monitor, places[w.position]) ?? []);
+    const leaflet = named.length > 0 ? ` (${named.join(', ')})` : '';
+    if (axles.length > 1) return `${axles.join(' + ')}${leaflet}`;
+    return group.includes(' wheel ') ? group : `${axles[0] ?? group}, ${name}${leaflet}`;
   };
   const tick = (s: CardStep, on: boolean) =>
     put({ ...progress, ids, done: on ? [...progress.done, s.id] : progress.done.filter((d) => d !== s.id) });
   const finish = async () => {
-    const old = rig.keyed ?? null;
+    const at = new Date().toISOString();
+    let old: Monitor | null = null;
     try {
-      await changeRig(rig.id, (now) => ({ ...now, keyed: asKeyed(card, new Date().toISOString(), now.loadState, old) }));
+      await changeMonitor(monitor.id, (now) => {
+        old = now;
+        const into = keyedAt(rig, whole.units, now);
+        return { ...now, ...keyedInto(asKeyed(card, at, rig.loadState, keyed), card.groups, into) };
+      });
       dropKept();
       setFrom('keyed');
-      toast('Noted: the monitor holds these limits', {
+      toast('Noted: these limits are in the monitor.', {
         undo: async () => {
-          await changeRig(rig.id, (now) => ({ ...now, keyed: old })).catch(toastError);
+          await changeMonitor(monitor.id, (now) => (old ? { ...old, version: now.version } : now)).catch(toastError);
         },
       });
     } catch (error) {
@@ -120,6 +143,9 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       return m ? [{ group, which, text: mismatchWords(m, card) }] : [];
     }),
   );
+  // The menu shows the list that is open: the wrong one takes the keys without a word.
+  const openLists = monitor.units > 1 ? [...new Set(listsOf(rig, monitor).flatMap((l) => (l === null ? [] : [l + 1])))] : [];
+  const mode = modeFor(monitor, whole.wheels.length);
   const limitNames = monitor.groups === 'baseline' ? (['baseline'] as const) : (['low', 'high'] as const);
   const loadStates = (['empty', 'loaded', 'towing'] as const).filter(
     (s) => s !== rig.loadState && list.some((h) => h.first.holder.settings[s]?.limits),
@@ -141,7 +167,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         <label className="text-[13px] text-ink2">
           The {monitor.name} shows now
           <select className="input block min-w-[260px] text-ink" value={from} onChange={(e) => setFrom(e.target.value as From)}>
-            {rig.keyed && option('keyed', `what was keyed last (${rig.keyed.at.slice(0, 10)}, ${rig.keyed.loadState})`)}
+            {keyed && option('keyed', `what was keyed last (${keyed.at.slice(0, 10)}, ${keyed.loadState})`)}
             {option('factory', 'its factory presets')}
             {loadStates.map((s) => option(s, `the limits of “${s}”`))}
           </select>
@@ -150,17 +176,48 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
           Print card
         </button>
       </div>
-      {card.steps.length === 0 ? (
-        <p className="text-[16px] font-semibold">
-          {card.bare.length === list.length
-            ? 'No axle has limits yet: pick a rule for each first.'
-            : 'Nothing to key: the monitor shows all of it already.'}
+      {(openLists.length > 0 || mode) && (
+        <p className="mb-3 text-[15px]">
+          {openLists.length > 0 && (
+            <>
+              Switch the monitor to <b>list {openLists.join(' and list ')}</b> first.{' '}
+            </>
+          )}
+          {mode && (
+            <>
+              Set it to {mode.wheels} wheels: {mode.keys}.
+            </>
+          )}
         </p>
+      )}
+      <div className="print:hidden">
+        <HeldStops monitor={monitor} />
+      </div>
+      {card.steps.length === 0 ? (
+        <>
+          <p className="text-[16px] font-semibold">
+            {card.bare.length === list.length
+              ? 'No axle has limits yet: pick a rule for each first.'
+              : 'Nothing to key: the monitor shows all of it already.'}
+          </p>
+          {card.bare.length < list.length && from !== 'keyed' && (
+            <p className="mt-3 print:hidden">
+              <button type="button" className="btn btn-solid min-h-[52px]" onClick={() => void finish()}>
+                I looked: it shows all of it
+              </button>
+            </p>
+          )}
+        </>
       ) : (
         <>
           <p className="mb-3 max-w-[74ch] text-[14px] text-ink2 print:text-[12px]">
-            {card.steps.length} steps, about {card.presses} presses. The first axle that blinks is{' '}
-            {groupName(card.firstBlinks ?? '')}: look which one it is before you press.{' '}
+            {card.steps.length} steps, about {card.presses + card.navigationPresses} presses
+            {card.rounds === null
+              ? ''
+              : card.rounds === 1
+                ? ', once through the menu'
+                : `, ${card.rounds} times round the menu: its order and the interlock are against each other`}
+            . The first axle that blinks is {groupName(card.firstBlinks ?? '')}: look which one it is before you press.{' '}
             {card.groups.length > 1 && 'Gone one past it? Then you must step all the way round again.'} Charge the monitor first,
             and do it at a table indoors.
           </p>
@@ -176,6 +233,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                 {figure(step, step.to)}
               </p>
               <p className="text-[16px]">
+                {beside(step, step.to) && <>{beside(step, step.to).trim()}, </>}
                 from {figure(step, step.from)}
                 {step.presses !== null &&
                   `, ${step.presses} ${step.presses === 1 ? 'press' : 'presses'} ${step.from !== null && step.to < step.from ? 'down' : 'up'}`}
@@ -228,7 +286,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                 <button
                   type="button"
                   className="btn btn-solid min-h-[52px] text-[16px]"
-                  disabled={mismatches.length > 0}
+                  disabled={mismatches.length > 0 || !accepted}
                   onClick={() => void finish()}
                 >
                   It shows all of this
@@ -294,7 +352,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
           <h2 className="pb-1">Trade-offs</h2>
           <ul className="text-[14px]">
             {card.unmet.map((u) => (
-              <li key={`${u.axle} ${u.field}`}>{unmetWords(u, f)}</li>
+              <li key={`${u.axle} ${u.field}`}>{unmetWords(u, own)}</li>
             ))}
             {card.hotUnmet.length > 0 && (
               <li>

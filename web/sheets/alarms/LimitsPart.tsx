@@ -1,8 +1,10 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { type Card, keyingCard } from '#core/alarms/card.ts';
 import { type Grid, toKpa } from '#core/alarms/grid.ts';
+import { rigKeyed } from '#core/alarms/keyed.ts';
+import { heldOn } from '#core/alarms/rig-held.ts';
 import { putSeason, seasonOn } from '#core/alarms/seasons.ts';
 import type { Compromise, Pair } from '#core/alarms/suggest.ts';
 import { dayEnds } from '#core/pressure/axle.ts';
@@ -11,13 +13,14 @@ import type { AlarmRule, Climate, Season, Setting } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRecords } from '../../data/queries.ts';
 import { useFormat } from '../../parts/format.ts';
+import { HeldStops } from '../../parts/HeldStops.tsx';
 import { Ladder, type LadderAxle, type MoveLimit } from '../../parts/Ladder.tsx';
 import { reasonWords } from '../../parts/words.ts';
 import { unmetWords } from '../../parts/words-limits.ts';
 import { dropDraft, keepDraft, readDraft } from '../../state/drafts.ts';
 import { checkedBy } from '../../state/forms.ts';
 import { asBefore, type Holder, withSettings } from '../../state/holders.ts';
-import { type AxlePlan, usePlans } from '../../state/plans.ts';
+import { type AxlePlan, guardedPlan, usePlans } from '../../state/plans.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { cardAxles } from './cardAxles.ts';
@@ -28,7 +31,12 @@ import { type AxleJudgement, broken, judgeAxle, type TrialLimits } from './judge
 import { NoCold, RulePanel } from './RulePanel.tsx';
 import { attempt, type Draft, inUnits, isLate, ownFigures, type Read, readRule, span, type Typed, toTyped } from './ruleText.ts';
 import { SeasonBox, today } from './SeasonBox.tsx';
+import { SharedSuggest } from './SharedSuggest.tsx';
 import { SuggestBox } from './SuggestBox.tsx';
+
+/** Two limits that a ladder shows apart: further than the rounding to a step. */
+const apart = (held: number | null, wish: number | null | undefined): boolean =>
+  held !== (wish ?? null) && (held === null || wish == null || Math.abs(held - wish) > 8);
 
 /** Each axle as a ladder, its rule, and what is to be said against it. */
 export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
@@ -41,7 +49,11 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const [code, setCode] = useState(() => plans.find((h) => !h.setting.limits)?.code ?? plans[0]?.code ?? '');
   const current = plans.find((h) => h.code === code) ?? plans[0];
   const limitsNow = current?.setting.limits;
-  const stored = useMemo(() => toTyped(limitsNow, f), [limitsNow, f]);
+  const stored = useMemo(
+    // A monitor that derives its limits is asked for its own rule first.
+    () => toTyped(limitsNow, f, monitor?.groups === 'baseline' ? 'baseline' : 'share'),
+    [limitsNow, f, monitor],
+  );
   const form = useForm<Typed, unknown, Read>({
     defaultValues: stored,
     resolver: checkedBy(validators.rule, (typed: Typed) => readRule(typed, f)),
@@ -50,14 +62,15 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const draftOf = (c: string) => `alarms.${rig.id}.${rig.loadState}.${c}`;
   const draftKey = draftOf(current?.code ?? '');
   // A rule that was typed and not put in force yet is kept for its axle, whatever is looked at meanwhile.
-  useEffect(() => {
+  // Before the page is painted: what is typed into the first picture of it is kept too.
+  useLayoutEffect(() => {
     const draft = readDraft<Draft>(draftKey);
     form.reset(stored);
     if (draft)
       for (const name of ['school', 'hotClimate', 'values', 'hot'] as const)
         form.setValue(name, inUnits(draft, f)[name], { shouldDirty: true });
   }, [stored, form, draftKey, f]);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const subscription = form.watch((value, { type }) => {
       if (type === 'change') keepDraft(draftKey, { typed: value, pressure: f.unit, temp: f.temp });
     });
@@ -82,8 +95,30 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
     if (h.code === current?.code && pair) return { lowKpa: pair.lowKpa, highKpa: pair.highKpa, hotC: read.value.hotC };
     return h.setting.limits;
   };
+  // What guards the tires is what the monitor ends with: judged is that, whatever was wished.
+  const held = new Map(
+    (monitor
+      ? heldOn(
+          monitor,
+          plans.map((h) => {
+            const wish = shownOf(h);
+            return guardedPlan(h, wish ? { rule: h.setting.limits?.rule ?? { school: 'share' }, ...wish } : undefined);
+          }),
+          rigKeyed(rig, whole.units, monitor),
+        )
+      : []
+    ).map((x) => [x.axle, x]),
+  );
+  const heldOf = (h: AxlePlan): TrialLimits | undefined => {
+    const wish = shownOf(h);
+    const own = held.get(h.code);
+    if (!wish || !own) return wish;
+    // A high that nobody wants and that is out of the way says nothing.
+    const idle = wish.highKpa === null && !own.verdicts.some((v) => v === 'rings-always' || v === 'nuisance-high');
+    return { ...wish, lowKpa: own.heldLowKpa, highKpa: idle ? null : own.heldHighKpa };
+  };
   const judged = plans.flatMap((h): AxleJudgement[] => {
-    const j = judgeAxle(h, shownOf(h));
+    const j = judgeAxle(h, heldOf(h));
     return j ? [j] : [];
   });
   const against = current ? broken(judged.find((j) => j.plan.code === current.code) ?? null) : [];
@@ -221,11 +256,12 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   };
 
   const card: Card | null = useMemo(
-    () => (monitor ? keyingCard(monitor, cardAxles(plans, rig.loadState), rig.keyed ?? null) : null),
-    [monitor, plans, rig],
+    () => (monitor ? keyingCard(monitor, cardAxles(plans, rig.loadState), rigKeyed(rig, whole.units, monitor)) : null),
+    [monitor, plans, rig, whole.units],
   );
   const ladder = plans.map((h): LadderAxle => {
     const shown = shownOf(h);
+    const own = held.get(h.code);
     const { cold } = h.setting;
     return {
       code: h.code,
@@ -235,6 +271,8 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       coldText: cold ? f.exact(cold.kpa, cold.typed).replace(`\u00a0${f.unit}`, '') : '',
       lowKpa: shown?.lowKpa ?? null,
       highKpa: shown?.highKpa ?? null,
+      ...(own && apart(own.heldLowKpa, shown?.lowKpa) ? { heldLowKpa: own.heldLowKpa } : {}),
+      ...(own && apart(own.heldHighKpa, shown?.highKpa) ? { heldHighKpa: own.heldHighKpa } : {}),
       minimumKpa: h.facts.minimum?.kpa ?? null,
       maxColdKpa: h.facts.maxColdKpa ?? null,
       ...(cold ? dayEnds(cold, h.day) : { coldestKpa: null, hotKpa: null }),
@@ -260,6 +298,28 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
             </Link>
             .
           </p>
+        )}
+        <HeldStops monitor={monitor} />
+        {monitor && (
+          <SharedSuggest
+            monitor={monitor}
+            plans={plans}
+            onTake={(axles, pair) =>
+              void store(
+                (h) => {
+                  const { cold, limits } = h.setting;
+                  if (!axles.includes(h.code) || !cold || !limits) return undefined;
+                  const { lowKpa, highKpa } = pair;
+                  const rule: AlarmRule =
+                    highKpa === null
+                      ? { school: 'lowOnly', lowShare: 1 - lowKpa / cold.kpa }
+                      : { school: 'floorCeiling', floorKpa: lowKpa, ceilingKpa: highKpa };
+                  return { ...h.setting, limits: { ...limits, rule, lowKpa, highKpa } };
+                },
+                `${axles.join(' and ')} share one pair now.`,
+              )
+            }
+          />
         )}
         {judged.length > 0 && (
           <section aria-label="Judgement" className="mt-5">

@@ -10,6 +10,7 @@ import { useFormat } from '../../parts/format.ts';
 import { reasonWords } from '../../parts/words.ts';
 import { shownFigure } from '../../parts/words-limits.ts';
 import type { AxlePlan } from '../../state/plans.ts';
+import { RangAt } from './RangAt.tsx';
 import { attempt, type Read, readRule, span, type Typed, textOf } from './ruleText.ts';
 import { schools, USELESS_HOT_C } from './schools.ts';
 
@@ -127,9 +128,10 @@ export function RulePanel({
               ? 'The rig’s monitor takes limits of its own and derives none: pick another rule, or it stays at its presets.'
               : derived
                 ? `Keyed ${shownFigure(card?.afterwards[plan.code]?.baseline ?? null, monitor)}, it alarms below ${derived.low.toFixed(1)}${derived.high === null ? '' : ` and over ${derived.high.toFixed(1)}`} ${monitor.unit}, by its own rule.`
-                : 'What this monitor makes of its baseline is unknown. Let a little air out once and see when it alarms. One that was keyed 80 psi alarmed at 74 or 75.'}
+                : 'What this monitor makes of its baseline is unknown. Let a little air out once and see when it alarms. Then note it here.'}
           </p>
         )}
+        {typed.school === 'baseline' && monitor?.groups === 'baseline' && <RangAt monitor={monitor} />}
         {pair && (
           <p className="text-[14px]">
             {pair.why.map((r) => (

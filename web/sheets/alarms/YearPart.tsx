@@ -2,9 +2,13 @@ import { proxy, wrap } from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Grid } from '#core/alarms/grid.ts';
+import { rigKeyed } from '#core/alarms/keyed.ts';
+import { heldOn } from '#core/alarms/rig-held.ts';
 import { unpackDays } from '#core/climate/daily.ts';
 import type { YearAnswer, YearAxle, YearCount } from '#core/climate/year.ts';
+import type { Monitor } from '#schema/monitor.ts';
 import { useFormat } from '../../parts/format.ts';
+import { useHeldStops } from '../../parts/HeldStops.tsx';
 import { Wide } from '../../parts/Wide.tsx';
 import { dayOfYear } from '../../parts/words-limits.ts';
 import type { AxlePlan } from '../../state/plans.ts';
@@ -16,8 +20,20 @@ type State = { at: 'idle' } | { at: 'running'; share: number } | { at: 'done'; a
 const times = (n: number) => (n < 0.05 ? '0' : n < 10 ? n.toFixed(1) : String(Math.round(n)));
 
 /** The limits compared with every day of the weather file: how often they raise a false alarm or protect too late. */
-export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Grid }) {
-  const { rig } = useRig();
+export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[]; grid: Grid; monitor: Monitor | null }) {
+  const { rig, units } = useRig();
+  const { axles: guardedAxles } = useHeldStops(monitor);
+  // Counted are the limits that the monitor ends with, where there is one.
+  const held = useMemo(
+    () =>
+      new Map(
+        (monitor ? heldOn(monitor, guardedAxles, rigKeyed(rig, units, monitor)) : []).map((h) => [
+          h.axle,
+          { lowKpa: h.heldLowKpa, highKpa: h.heldHighKpa },
+        ]),
+      ),
+    [monitor, guardedAxles, rig, units],
+  );
   const f = useFormat();
   const [state, setState] = useState<State>({ at: 'idle' });
   const worker = useRef<Worker | null>(null);
@@ -25,7 +41,8 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
   const days = useMemo(() => (rig.climate?.days ? unpackDays(rig.climate.days) : []), [rig.climate]);
   const axles = plans.flatMap((p): YearAxle[] => {
     const { cold, limits } = p.setting;
-    if (!cold || !limits || limits.lowKpa === null || !p.day) return [];
+    const pair = held.get(p.code) ?? limits;
+    if (!cold || !limits || !pair || pair.lowKpa === null || !p.day) return [];
     return [
       {
         code: p.code,
@@ -33,7 +50,7 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
         coldTempC: cold.tempC,
         loadMinimumKpa: p.facts.minimum?.kpa ?? 0,
         rule: limits.rule,
-        limits: { lowKpa: limits.lowKpa, highKpa: limits.highKpa },
+        limits: { lowKpa: pair.lowKpa, highKpa: pair.highKpa },
         hotShare: p.day.hotShare,
       },
     ];
@@ -41,9 +58,9 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
   if (days.length === 0) {
     return (
       <p className="max-w-[64ch]">
-        This needs a weather file with a minimum and a maximum for each day:{' '}
+        This needs a minimum and a maximum for each day:{' '}
         <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/pressures`}>
-          read one on Pressures
+          read a weather file on Pressures, or make a typical year there
         </Link>
         . Then your limits are compared with every morning and afternoon in it.
       </p>
@@ -78,8 +95,9 @@ export function YearPart({ plans, grid }: { plans: readonly AxlePlan[]; grid: Gr
   return (
     <section aria-label="The year">
       <p className="max-w-[72ch] text-[14px]">
-        {days.length} days of {rig.climate?.days?.source}: each compared with the current limits, with the best fixed pair close
-        to each rule, and with two seasons with the pressure reset between them, for every split of the year.
+        {days.length} days of {rig.climate?.days?.source}: each compared with the current limits
+        {monitor ? `, as ${monitor.name} ends with them` : ''}, with the best fixed pair close to each rule, and with two seasons
+        with the pressure reset between them, for every split of the year.
       </p>
       <div className="mt-3 flex items-center gap-3">
         {state.at === 'running' ? (

@@ -24,8 +24,9 @@ export const textOf = (p: Parameter, value: number, f: Format) =>
     ? String(Number((value * 100).toFixed(1)))
     : String(Number(convert(value, 'kPa', f.unit).toFixed(f.unit === 'bar' ? 3 : 1)));
 
-export function toTyped(limits: Limits | undefined, f: Format): Typed {
-  const rule: Record<string, unknown> = limits?.rule ?? { school: 'share' };
+/** @param usual the school that is proposed where there are no limits yet */
+export function toTyped(limits: Limits | undefined, f: Format, usual: School = 'share'): Typed {
+  const rule: Record<string, unknown> = limits?.rule ?? { school: usual };
   const values: Typed['values'] = {};
   for (const s of schools) {
     for (const p of s.parameters) {

@@ -1,7 +1,10 @@
 import { Suspense } from 'react';
 import { useSearchParams } from 'react-router';
+import { useMonitor } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
+import { HeldStops } from '../../parts/HeldStops.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
+import { useRig } from '../../state/useRig.ts';
 
 const parts = {
   board: {
@@ -29,6 +32,8 @@ type Part = keyof typeof parts;
 
 /** The first drive proves the set. */
 export default function FirstDrive() {
+  const { rig } = useRig();
+  const monitor = useMonitor(rig);
   const [search, setSearch] = useSearchParams();
   const asked = search.get('part') ?? 'board';
   const part: Part = asked in parts ? (asked as Part) : 'board';
@@ -46,6 +51,7 @@ export default function FirstDrive() {
           />
         </div>
       </div>
+      {part !== 'report' && <HeldStops monitor={monitor} />}
       <Suspense fallback={<p className="text-ink2">One moment…</p>}>
         <Shown />
       </Suspense>

@@ -4,7 +4,7 @@ import { settingOf } from '#core/rig/positions.ts';
 import { convert, KPA_PER_PSI } from '#core/units/units.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import type { FirstDrive, Stated } from '#schema/unit.ts';
-import { useRecords, useWatch } from '../../data/queries.ts';
+import { useMonitor, useRecords, useWatch } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
 import { useDraft } from '../../state/drafts.ts';
@@ -20,6 +20,8 @@ const gauges = [
   { value: 'digital', text: 'Digital', errorKpa: KPA_PER_PSI, stepKpa: 0.5 * KPA_PER_PSI },
   { value: 'stick', text: 'Stick', errorKpa: 2.5 * KPA_PER_PSI, stepKpa: KPA_PER_PSI },
 ] as const;
+
+const UNITS = ['kPa', 'bar', 'psi'] as const satisfies readonly PressureUnit[];
 
 /** Several readings of one wheel stand apart by a blank or a semicolon. */
 const readings = (text: string): (number | null)[] =>
@@ -39,12 +41,17 @@ export function otherUnit(value: number, unit: PressureUnit, nearKpa: number): P
 
 /** Sensors against a gauge, cold and at rest. */
 export default function GaugePart() {
-  const { rig, units, wheels } = useRig();
-  const whole = { rig, units, wheels };
+  const whole = useRig();
+  const { rig, units, wheels } = whole;
   const f = useFormat();
   const watch = useWatch(rig.id).data;
   const { changeRig, putUnits } = useRecords();
-  const key = `gauge.${rig.id}.${f.unit}`;
+  const monitor = useMonitor(rig);
+  // A gauge and a monitor may each have a unit of their own.
+  const [unitsOf, setUnits] = useDraft<{ gauge?: PressureUnit; sensor?: PressureUnit }>(`gauge.${rig.id}.units`, {});
+  const gaugeUnit = unitsOf.gauge ?? f.unit;
+  const sensorUnit = unitsOf.sensor ?? monitor?.unit ?? f.unit;
+  const key = `gauge.${rig.id}.${gaugeUnit}.${sensorUnit}`;
   const [typed, setTyped] = useDraft<Record<string, string>>(key, {});
   const put = (name: string, text: string) => setTyped({ ...typed, [name]: text });
   const gauge = rig.firstDrive?.gauge ?? { errorKpa: gauges[2].errorKpa, stepKpa: gauges[2].stepKpa };
@@ -59,11 +66,11 @@ export default function GaugePart() {
     const own = typed[`${position} sensor`];
     if (own !== undefined && own.trim() !== '') {
       const n = parseNumber(own);
-      return n === null ? null : { kpa: convert(n, f.unit, 'kPa'), text: own };
+      return n === null ? null : { kpa: convert(n, sensorUnit, 'kPa'), text: own };
     }
     const view = watch?.wheels.find((v) => v.position === position);
     return view && view.pressureKpa !== null && view.state !== 'silent' && view.state !== 'notFitted'
-      ? { kpa: view.pressureKpa, text: fieldFigure(view.pressureKpa, f.unit) }
+      ? { kpa: view.pressureKpa, text: fieldFigure(view.pressureKpa, sensorUnit) }
       : null;
   };
   const faultOf = (position: string): string | undefined => {
@@ -76,12 +83,23 @@ export default function GaugePart() {
       sensorOf(position)?.kpa ??
       settingOf(wheels.find((w) => w.position === position) as (typeof wheels)[number], rig.loadState).cold?.kpa;
     const first = list[0] as number;
-    const other = near ? otherUnit(first, f.unit, near) : null;
-    if (other) return `${text.trim()} ${f.unit}? Did you mean ${other}?`;
-    if (list.some((n) => (n as number) < 0 || convert(n as number, f.unit, 'kPa') > 1500)) return 'No tire reads that';
+    const other = near ? otherUnit(first, gaugeUnit, near) : null;
+    if (other) return `${text.trim()} ${gaugeUnit}? Did you mean ${other}?`;
+    if (list.some((n) => (n as number) < 0 || convert(n as number, gaugeUnit, 'kPa') > 1500)) return 'No tire reads that';
     return sensorOf(position) === null ? 'What does the sensor say? Type it beside.' : undefined;
   };
-  const ready = paired.filter((w) => (typed[w.position] ?? '').trim() !== '' && faultOf(w.position) === undefined);
+  const sensorFault = (position: string): string | undefined => {
+    const text = typed[`${position} sensor`] ?? '';
+    if (text.trim() === '') return undefined;
+    const n = parseNumber(text);
+    if (n === null) return 'Type a number';
+    const near = settingOf(wheels.find((w) => w.position === position) as (typeof wheels)[number], rig.loadState).cold?.kpa;
+    const other = near ? otherUnit(n, sensorUnit, near) : null;
+    return other ? `${text.trim()} ${sensorUnit}? Did you mean ${other}?` : undefined;
+  };
+  const ready = paired.filter(
+    (w) => (typed[w.position] ?? '').trim() !== '' && faultOf(w.position) === undefined && sensorFault(w.position) === undefined,
+  );
   const compare = async () => {
     if (airC === null) return;
     const before = rig.firstDrive;
@@ -91,7 +109,7 @@ export default function GaugePart() {
         w.position,
         {
           gauge: readings(typed[w.position] ?? '').map(
-            (n): Stated => ({ kpa: convert(n as number, f.unit, 'kPa'), typed: { text: String(n), unit: f.unit } }),
+            (n): Stated => ({ kpa: convert(n as number, gaugeUnit, 'kPa'), typed: { text: String(n), unit: gaugeUnit } }),
           ),
           sensorKpa: (sensorOf(w.position) as { kpa: number }).kpa,
           airC,
@@ -100,7 +118,6 @@ export default function GaugePart() {
       ]),
     );
     await change((d) => ({ ...d, gauge: d.gauge ?? gauge, readings: { ...d.readings, ...noted } }));
-    setTyped({});
     setTyped({});
     toast(ready.length === 1 ? 'One wheel is compared.' : `${ready.length} wheels are compared.`, {
       undo: async () => {
@@ -151,13 +168,31 @@ export default function GaugePart() {
           onChange={(e) => put('air', e.target.value)}
         />
       </div>
+      <div className="mt-3 flex flex-wrap gap-4">
+        {(
+          [
+            ['gauge', 'Gauge shows', gaugeUnit],
+            ['sensor', 'Monitor shows', sensorUnit],
+          ] as const
+        ).map(([which, label, unit]) => (
+          <span key={which} className="flex items-center gap-2">
+            <span className="text-[13px] text-ink2">{label}</span>
+            <Switch
+              label={label}
+              value={unit}
+              options={UNITS.map((u) => ({ value: u, text: u }))}
+              onChange={(u) => setUnits({ ...unitsOf, [which]: u })}
+            />
+          </span>
+        ))}
+      </div>
       <div className="mt-4 grid gap-x-8 gap-y-2 md:grid-cols-2">
         {paired.map((w) => (
           <div key={w.position} className="grid grid-cols-[64px_1fr_1fr] items-start gap-3 border-b border-rule py-2">
             <b className="figure pt-6 text-[22px]">{w.position}</b>
             <Field
               label={`${w.position} gauge`}
-              unit={f.unit}
+              unit={gaugeUnit}
               inputMode="decimal"
               value={typed[w.position] ?? ''}
               error={faultOf(w.position)}
@@ -165,7 +200,8 @@ export default function GaugePart() {
             />
             <Field
               label={`${w.position} sensor`}
-              unit={f.unit}
+              unit={sensorUnit}
+              error={sensorFault(w.position)}
               inputMode="decimal"
               placeholder={sensorOf(w.position)?.text ?? ''}
               value={typed[`${w.position} sensor`] ?? ''}
@@ -177,7 +213,11 @@ export default function GaugePart() {
       <button
         type="button"
         className="btn btn-solid mt-4 min-h-[48px]"
-        disabled={ready.length === 0 || airC === null || paired.some((w) => faultOf(w.position) !== undefined)}
+        disabled={
+          ready.length === 0 ||
+          airC === null ||
+          paired.some((w) => (faultOf(w.position) ?? sensorFault(w.position)) !== undefined)
+        }
         onClick={() => void compare()}
       >
         Compare {ready.length > 0 ? ready.length : ''}

@@ -1,6 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
+import type { FittingStep } from '#core/fitting/cards.ts';
+import { partsOf } from '#core/kit/parts.ts';
 import { compareReports } from '#core/report/report.ts';
+import type { SensorKind } from '#schema/common.ts';
 import type { Report } from '#schema/report.ts';
 import { addressOf } from '../../data/address.ts';
 import { ask } from '../../data/api.ts';
@@ -8,6 +11,7 @@ import { type Format, inPairs, useFormat } from '../../parts/format.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { fittingStepWords } from '../../parts/words-fitting.ts';
 import { useRig } from '../../state/useRig.ts';
+import { Signature } from './Signature.tsx';
 import { openWords } from './words.ts';
 
 const day = (iso: string) => iso.slice(0, 10);
@@ -15,6 +19,10 @@ const day = (iso: string) => iso.slice(0, 10);
 /** The commissioning report: on the screen, on paper, as a file; dated versions, and what changed between two. */
 export default function ReportPart() {
   const { rig } = useRig();
+  const stepHead = (step: string, position: string, of: string | null) => {
+    const kind = (of ?? 'cap') as SensorKind;
+    return fittingStepWords(step as FittingStep, position, kind, partsOf(rig, kind)).head.toLowerCase();
+  };
   const f = useFormat();
   const page = useRef<HTMLDivElement>(null);
   // A set that changed since the last version is kept with its date; one that did not is not kept twice. The list comes after that:
@@ -143,7 +151,10 @@ export default function ReportPart() {
             <tbody>
               {report.wheels.map((w) => (
                 <tr key={w.position}>
-                  <td className="figure font-bold">{w.position}</td>
+                  <td className="figure font-bold">
+                    {w.position}
+                    {w.place && <span className="narrow block text-[12px] font-normal">{w.place}</span>}
+                  </td>
                   <td className="figure whitespace-nowrap">{w.sensorId ? inPairs(w.sensorId) : 'open'}</td>
                   <td className="text-[13px]">
                     {[w.kind === 'flowThrough' ? 'flow-through' : w.kind, w.stem].filter(Boolean).join(', ')}
@@ -180,11 +191,7 @@ export default function ReportPart() {
             .map((w) => (
               <li key={w.position} className="border-b border-rule py-1">
                 <b>{w.position}</b>:{' '}
-                {w.steps.length === 0
-                  ? 'not ticked'
-                  : w.steps
-                      .map((s) => fittingStepWords(s as never, w.position, (w.kind ?? 'cap') as never).head.toLowerCase())
-                      .join('; ')}
+                {w.steps.length === 0 ? 'not ticked' : w.steps.map((s) => stepHead(s, w.position, w.kind)).join('; ')}
                 {w.leak === 'none' ? '. No bubbles.' : w.leak === 'bubbles' ? '. Bubbles!' : ''}
                 {w.override ? ` Against the advice: ${w.override}` : ''}
                 {w.note ? ` Note: ${w.note}` : ''}
@@ -203,6 +210,16 @@ export default function ReportPart() {
               </li>
             ))}
         </ul>
+        {report.accepted && (
+          <>
+            <h2 className="mt-5">Limits that the monitor ends with</h2>
+            <p className="text-[14px] print:block!">
+              They need a second look for {report.accepted.axles.join(', ')}. The owner goes on because: “{report.accepted.words}”
+              ({day(report.accepted.at)}).
+            </p>
+          </>
+        )}
+        <Signature report={report} />
         <p className="mt-4 text-[13px] text-ink2 print:block!">
           A monitor does not replace a gauge, an eye on the tread, or the placard. The vehicle’s and the tire maker’s
           instructions, local codes and licensed shops come before this report.

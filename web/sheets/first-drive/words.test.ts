@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { fittingCard, USUAL_OPTIONS } from '#core/fitting/cards.ts';
+import { fittingCard } from '#core/fitting/cards.ts';
 import type { GaugeJudgement, SetJudgement } from '#core/fitting/gauge.ts';
+import { USUAL_PARTS } from '#core/kit/parts.ts';
 import { fittingCautionWords, fittingStepWords } from '../../parts/words-fitting.ts';
 import { plainFormat } from '../../testing/rigs.ts';
 import { areaOf } from '../radio/Supply.tsx';
@@ -88,10 +89,10 @@ describe('fitting in words', () => {
           dualInner: true,
           motorcycle: false,
           newCell: true,
-          options: { ...USUAL_OPTIONS, antiTheft },
+          parts: { ...USUAL_PARTS[kind], antiTheft },
         });
         for (const s of card.steps) {
-          const text = fittingStepWords(s, 'A2LI', kind);
+          const text = fittingStepWords(s, 'A2LI', kind, { ...USUAL_PARTS[kind], antiTheft });
           expect(text.head.length).toBeGreaterThan(8);
           expect(text.why).toMatch(/[.!]$/);
         }
@@ -100,6 +101,6 @@ describe('fitting in words', () => {
     }
   });
   it('does not let a flow-through onto rubber unsaid', () => {
-    expect(fittingStepWords('lookAtStem', 'A1L', 'flowThrough').why).toContain('too heavy for rubber');
+    expect(fittingStepWords('lookAtStem', 'A1L', 'flowThrough', USUAL_PARTS.flowThrough).why).toContain('too heavy for rubber');
   });
 });

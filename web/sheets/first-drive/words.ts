@@ -42,6 +42,7 @@ const openTexts: Record<OpenItem['code'], string> = {
   notFitted: 'Not ticked as fitted',
   bubbles: 'Leaks at the soap test',
   suspect: 'Sensor suspect against the gauge',
+  heldStops: 'The monitor ends with limits that need a second look, and no reason was given',
   notKeyed: 'Limits were not ticked as keyed into the monitor',
   noProof: 'The monitor’s alarm was not proved',
   stayedQuiet: 'The monitor stayed quiet when its alarm was tried',

@@ -1,22 +1,22 @@
 import { Link } from 'react-router';
-import { type FittingStep, fittingCard, USUAL_OPTIONS, type WalkFrom, walkRound } from '#core/fitting/cards.ts';
+import { fittingCard, type WalkFrom, walkRound } from '#core/fitting/cards.ts';
 import { hissLossKpa } from '#core/fitting/hiss.ts';
-import { hasNuts } from '#core/report/report.ts';
+import { hasNuts, partsOf } from '#core/kit/parts.ts';
 import { isMotorcycle, type RigWheel, settingOf } from '#core/rig/positions.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
-import type { Fitting as FittingNotes, Unit } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { idText, parseNumber, useFormat } from '../../parts/format.ts';
+import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
-import { placeInWords } from '../../parts/words.ts';
-import { bubbleAdvice, fittingCautionWords, fittingStepWords } from '../../parts/words-fitting.ts';
+import { BubbleAdvice, StepBox } from '../../parts/StepBox.tsx';
+import { kindNames, placeInWords } from '../../parts/words.ts';
+import { fittingCautionWords, fittingStepWords } from '../../parts/words-fitting.ts';
 import { useDraft } from '../../state/drafts.ts';
-import { toast, toastError } from '../../state/toast.ts';
+import { toastError } from '../../state/toast.ts';
+import { useFittingNotes } from '../../state/useFittingNotes.ts';
 import { useRig } from '../../state/useRig.ts';
-import { withWheel } from '../../state/wheels.ts';
-import { Drawing } from './Drawing.tsx';
 import { Photos } from './Photos.tsx';
 
 const AIR_UNKNOWN_LITRES = 40;
@@ -25,8 +25,7 @@ const AIR_UNKNOWN_LITRES = 40;
 export default function Fitting() {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
-  const { changeUnit, changeRig } = useRecords();
-  const options = rig.fitting ?? USUAL_OPTIONS;
+  const { changeRig } = useRecords();
   const key = `fitting.${rig.id}`;
   const [view, setView] = useDraft<{ from: WalkFrom; at: string }>(key, { from: 'front', at: '' });
   const look = (next: Partial<typeof view>) => setView({ ...view, ...next });
@@ -40,11 +39,12 @@ export default function Fitting() {
       dualInner: w.place.endsWith('I'),
       motorcycle: isMotorcycle(w.unit),
       newCell: w.wheel.sensor?.cellSince === undefined && w.wheel.sensor?.kind !== 'internal',
-      options,
+      parts: partsOf(rig, w.wheel.sensor?.kind ?? 'cap'),
     });
   const doneOf = (w: RigWheel) => new Set(w.wheel.fitting?.done.map((d) => d.code) ?? []);
   const finished = (w: RigWheel) => cardOf(w).steps.every((s) => doneOf(w).has(s));
   const wheel = order.find((w) => w.position === view.at) ?? order.find((w) => !finished(w)) ?? order[0];
+  const { put, tick, back } = useFittingNotes(wheel ?? (wheels[0] as RigWheel));
   if (!wheel) {
     return (
       <>
@@ -65,26 +65,6 @@ export default function Fitting() {
   const kind = wheel.wheel.sensor?.kind ?? 'cap';
   const index = card.steps.findIndex((s) => !done.has(s));
   const step = card.steps[index];
-  const put = async (change: (n: FittingNotes) => FittingNotes, said?: string) => {
-    let before: Unit | null = null;
-    try {
-      await changeUnit(wheel.unit.id, (u) => {
-        before = u;
-        return withWheel(wheel, (w) => ({ ...w, fitting: change(w.fitting ?? { done: [] }) }), u);
-      });
-      if (said)
-        toast(said, {
-          undo: async () => {
-            if (before) await changeUnit(wheel.unit.id, (u) => ({ ...(before as Unit), version: u.version })).catch(toastError);
-          },
-        });
-    } catch (error) {
-      toastError(error);
-    }
-  };
-  const tick = (code: FittingStep) =>
-    void put((n) => ({ ...n, done: [...n.done.filter((d) => d.code !== code), { code, at: new Date().toISOString() }] }));
-  const back = () => void put((n) => ({ ...n, done: n.done.slice(0, -1) }));
   // What a wheel took so far, from its first tick to its last; the rest is reckoned by that.
   const took = order.flatMap((w) => {
     const times = w.wheel.fitting?.done.map((d) => Date.parse(d.at)) ?? [];
@@ -106,7 +86,9 @@ export default function Fitting() {
   };
   const topUp = order.filter((w) => lossOf(w) > KPA_PER_PSI);
   const bubbles = order.filter((w) => w.wheel.fitting?.leak === 'bubbles');
-  const text = step && fittingStepWords(step, wheel.position, kind);
+  const parts = partsOf(rig, kind);
+  const text = step && fittingStepWords(step, wheel.position, kind, parts);
+  const nextStep = card.steps.slice(index + 1).find((s) => !done.has(s));
   const all = finishedCount === order.length;
   return (
     <>
@@ -133,31 +115,8 @@ export default function Fitting() {
           ]}
           onChange={(from) => look({ from, at: '' })}
         />
-        {(
-          [
-            ['boots', 'Dust boots'],
-            ['lockNuts', 'Lock nuts'],
-            ['antiTheft', 'One-piece anti-theft kind'],
-          ] as const
-        ).map(([name, label]) => (
-          <label key={name} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-[18px] accent-ink"
-              checked={options[name]}
-              onChange={(e) => {
-                // Read now: by the time the change is made the box shows what is stored again.
-                const { checked } = e.target;
-                void changeRig(rig.id, (now) => ({
-                  ...now,
-                  fitting: { ...USUAL_OPTIONS, ...now.fitting, [name]: checked },
-                })).catch(toastError);
-              }}
-            />
-            {label}
-          </label>
-        ))}
       </div>
+      <LoosePartsBox />
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[220px_minmax(0,1fr)]">
         <nav aria-label="Wheels in walking order" className="max-lg:overflow-x-auto">
           <ol className="flex gap-2 lg:flex-col">
@@ -189,8 +148,7 @@ export default function Fitting() {
               <span className="figure text-[60px] leading-none font-bold">{wheel.position}</span>
               <p className="text-[14px] text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
               <p className="text-[15px]">
-                {kind === 'flowThrough' ? 'Flow-through' : kind === 'cap' ? 'Cap' : 'Internal'}{' '}
-                <b className="figure text-[19px]">{idText(wheel.wheel.sensor)}</b>
+                {kindNames[kind]} <b className="figure text-[19px]">{idText(wheel.wheel.sensor)}</b>
               </p>
             </div>
             <div className="max-sm:hidden">
@@ -202,59 +160,18 @@ export default function Fitting() {
             </div>
           </div>
           {step && text ? (
-            <div className="mt-3 border-2 border-ink p-4">
-              <div className="flex flex-wrap gap-x-6 gap-y-2">
-                <Drawing step={step} kind={kind} text={text.head} />
-                <div className="min-w-[220px] flex-1">
-                  <p className="text-[14px] text-ink2">
-                    Step {index + 1} of {card.steps.length}
-                  </p>
-                  <p className="text-[24px] leading-tight font-bold">{text.head}</p>
-                  <p className="mt-2 text-[16px]">{text.why}</p>
-                  {text.mistake && (
-                    <p className="mt-1 text-[15px] text-ink2">
-                      <b>Mind:</b> {text.mistake}
-                    </p>
-                  )}
-                </div>
-              </div>
-              {step === 'soap' ? (
-                <div className="mt-3 flex flex-wrap gap-3">
-                  <button
-                    type="button"
-                    className="btn btn-solid min-h-[56px] grow text-[18px]"
-                    onClick={() =>
-                      void put((n) => ({
-                        ...n,
-                        leak: 'none',
-                        done: [...n.done.filter((d) => d.code !== 'soap'), { code: 'soap', at: new Date().toISOString() }],
-                      }))
-                    }
-                  >
-                    No bubbles
-                  </button>
-                  <button
-                    type="button"
-                    className="btn min-h-[56px] grow text-[18px]"
-                    onClick={() => void put((n) => ({ ...n, leak: 'bubbles' }), `${wheel.position}: bubbles. See what to try.`)}
-                  >
-                    Bubbles
-                  </button>
-                  <button type="button" className="btn min-h-[56px]" disabled={(notes?.done.length ?? 0) === 0} onClick={back}>
-                    One back
-                  </button>
-                </div>
-              ) : (
-                <div className="mt-3 flex flex-wrap gap-3">
-                  <button type="button" className="btn btn-solid min-h-[56px] grow text-[18px]" onClick={() => tick(step)}>
-                    Done, next
-                  </button>
-                  <button type="button" className="btn min-h-[56px]" disabled={(notes?.done.length ?? 0) === 0} onClick={back}>
-                    One back
-                  </button>
-                </div>
-              )}
-            </div>
+            <StepBox
+              wheel={wheel}
+              kind={kind}
+              index={index}
+              count={card.steps.length}
+              text={text}
+              drawn={step}
+              soap={step === 'soap'}
+              next={nextStep && fittingStepWords(nextStep, wheel.position, kind, parts).head}
+              canBack={(notes?.done.length ?? 0) > 0}
+              onDone={() => void tick(step)}
+            />
           ) : (
             <div className="mt-3 border-2 border-ink p-4">
               <p className="text-[22px] font-bold">{wheel.position} is fitted.</p>
@@ -268,24 +185,13 @@ export default function Fitting() {
                     Next wheel: {order.find((w) => !finished(w))?.position}
                   </button>
                 )}
-                <button type="button" className="btn min-h-[52px]" onClick={back}>
+                <button type="button" className="btn min-h-[52px]" onClick={() => void back()}>
                   One back
                 </button>
               </div>
             </div>
           )}
-          {notes?.leak === 'bubbles' && (
-            <div className="mt-3">
-              <Notice tone="act">
-                <b>Bubbles at {wheel.position}: it leaks.</b>
-                <ol className="mt-1 list-decimal pl-5">
-                  {bubbleAdvice.map((a) => (
-                    <li key={a}>{a}</li>
-                  ))}
-                </ol>
-              </Notice>
-            </div>
-          )}
+          <BubbleAdvice wheel={wheel} />
           <ul className="mt-3 text-[14px]">
             {card.cautions.map((c) => (
               <li key={c} className="border-l-4 border-ink py-[2px] pl-3">
@@ -366,7 +272,7 @@ export default function Fitting() {
                 onClick={() =>
                   void changeRig(rig.id, (now) => ({
                     ...now,
-                    fitting: { ...USUAL_OPTIONS, ...now.fitting, retightenedAt: new Date().toISOString() },
+                    fitting: { ...now.fitting, retightenedAt: new Date().toISOString() },
                   })).catch(toastError)
                 }
               >

@@ -1,6 +1,6 @@
 import { screen, waitFor } from '@testing-library/react';
 import { expect, it } from 'vitest';
-import { USUAL_OPTIONS } from '#core/fitting/cards.ts';
+import { partsOf } from '#core/kit/parts.ts';
 import type { Rig } from '#schema/unit.ts';
 import { keys } from '../../data/queries.ts';
 import { mount } from '../../testing/mount.tsx';
@@ -8,8 +8,7 @@ import { readyRig } from '../../testing/rigs.ts';
 import Fitting from './Fitting.tsx';
 
 it.each([
-  ['Dust boots', 'boots'],
-  ['Lock nuts', 'lockNuts'],
+  ['Lock nut', 'lockNut'],
   ['One-piece anti-theft kind', 'antiTheft'],
 ] as const)('the box “%s” changes what is stored', async (label, field) => {
   const whole = readyRig();
@@ -18,5 +17,7 @@ it.each([
   await user.click(await screen.findByLabelText(label));
   await waitFor(() => expect(sentTo(`/rigs/${whole.rig.id}`)).toHaveLength(1));
   const [sent] = sentTo(`/rigs/${whole.rig.id}`) as Rig[];
-  expect(sent?.fitting).toEqual({ ...USUAL_OPTIONS, ...whole.rig.fitting, [field]: !USUAL_OPTIONS[field] });
+  expect(sent?.fitting).toEqual({
+    parts: { cap: { ...partsOf({}, 'cap'), [field]: !partsOf({}, 'cap')[field] } },
+  });
 });

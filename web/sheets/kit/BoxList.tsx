@@ -1,23 +1,39 @@
 import { useEffect, useRef, useState } from 'react';
-import { type BoxItem, checkBox } from '#core/kit/box.ts';
-import { useRecords } from '../../data/queries.ts';
+import { type BoxItem, checkBox, needsRepeater } from '#core/kit/box.ts';
+import { partsOf } from '#core/kit/parts.ts';
+import { useMonitor, useRecords } from '../../data/queries.ts';
+import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
+import { SavedField } from '../../parts/SavedField.tsx';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import Inventory from './Inventory.tsx';
 
 const names: Record<BoxItem, [string, string]> = {
+  monitor: ['Monitor', 'or the phone that shows the readings'],
+  monitorMount: ['Its mount', 'pad or bracket'],
+  monitorCable: ['Its cable and adapter', 'USB or 12 V'],
+  monitorBattery: ['Its own battery', 'in it already, or beside it'],
   capSensor: ['Cap sensors', 'about 8 g each, unscrewed to inflate'],
   flowThroughSensor: ['Flow-through sensors', 'metal stems only'],
   internalSensor: ['Internal sensors', 'fitted by a tire shop'],
-  lockNut: ['Lock nuts', 'one for each external sensor; who swaps wheels often leaves them off'],
-  oRing: ['O-rings', 'one for each housing, a new one with every battery'],
-  setScrew: ['Set screws', 'one for each flow-through, in either of its two holes'],
-  cell: ['Batteries CR1632', 'one for each external sensor, about a year'],
+  smallBoot: ['Dust boots, small seal', 'one for each sensor that has one'],
+  largeBoot: ['Dust boots, large seal', 'one for each sensor that has one'],
+  lockNut: ['Lock nuts', 'one for each sensor that is locked by one'],
+  setScrew: ['Set screws', 'in either of the two holes of a flow-through'],
+  oRing: ['O-rings', 'one for each housing'],
+  cell: ['Batteries', ''],
+  spareSeal: ['Spare seals', 'a new one with every battery'],
   label: ['Labels', 'one for each wheel; printed under Labels'],
   wrench: ['Wrench', 'for the lock nuts'],
-  opener: ['Opener', 'for the housings'],
+  setScrewKey: ['Set-screw key', 'a hex key, easily lost'],
+  antiTheftTool: ['Anti-theft tool', 'without it the sensor only spins'],
+  coreTool: ['Valve-core tool', 'for a core that leaks'],
+  opener: ['Opener', 'for the housings: a two-part tool, or a small screwdriver'],
   repeater: ['Repeater', 'where the rig is long'],
   cable: ['Repeater cable', 'fused, red to plus, black to minus; none for one on its own battery'],
+  screws: ['Screws for the repeater', 'or its clamp'],
+  pouch: ['Pouch', 'for sensors that are off'],
+  leaflet: ['Leaflet', 'it has the serial number and the warranty'],
 };
 
 /** A count that is saved as it is typed. */
@@ -60,11 +76,18 @@ function Count({
 
 /** The box checked off. */
 export default function BoxList() {
-  const { rig, wheels } = useRig();
+  const { rig, units, wheels } = useRig();
+  const monitor = useMonitor(rig);
   const { changeRig } = useRecords();
   const have = rig.kit ?? {};
-  const choice = { lockNuts: have.withoutNuts !== 1, repeater: have.withoutRepeater !== 1 };
-  const lines = checkBox(wheels, have, choice);
+  const lines = checkBox(wheels, have, {
+    // Said here before kinds of sensor had parts of their own.
+    parts: (kind) => ({ ...partsOf(rig, kind), ...(have.withoutNuts === 1 ? { lockNut: false } : {}) }),
+    repeater:
+      have.withoutRepeater !== 1 && (needsRepeater(units, monitor) || (have.repeater ?? 0) > 0 || rig.repeater !== undefined),
+    power: monitor?.power,
+    ...(rig.pairing?.kind && rig.pairing.kind !== 'cap' ? { kindOf: () => rig.pairing?.kind ?? 'cap' } : {}),
+  });
   const missing = lines.filter((l) => l.missing > 0);
   const uncounted = lines.filter((l) => l.have === undefined && l.need > 0);
   const left = lines.filter((l) => l.left > 0);
@@ -72,6 +95,12 @@ export default function BoxList() {
     void changeRig(rig.id, (now) => {
       const { [item]: _old, ...rest } = now.kit ?? {};
       return { ...now, kit: n === undefined ? rest : { ...rest, [item]: n } };
+    }).catch(toastError);
+  };
+  const paper = (name: 'serial' | 'warrantyUntil', text: string) => {
+    void changeRig(rig.id, (now) => {
+      const { [name]: _old, ...rest } = now.papers ?? {};
+      return { ...now, papers: text === '' ? rest : { ...rest, [name]: text } };
     }).catch(toastError);
   };
   return (
@@ -106,7 +135,13 @@ export default function BoxList() {
             <tr key={l.item}>
               <td>
                 <b>{names[l.item][0]}</b>
-                <span className="block text-[13px] text-ink2">{names[l.item][1]}</span>
+                <span className="block text-[13px] text-ink2">
+                  {l.cells
+                    ? Object.entries(l.cells)
+                        .map(([type, n]) => `${n} × ${type}`)
+                        .join(', ')
+                    : names[l.item][1]}
+                </span>
               </td>
               <td className="figure text-[18px] font-semibold">{l.need}</td>
               <td>
@@ -127,23 +162,36 @@ export default function BoxList() {
           ))}
         </tbody>
       </table>
-      <div className="mt-4 flex flex-wrap gap-x-6 gap-y-2 text-[14px]">
-        {(
-          [
-            ['withoutNuts', 'Without lock nuts'],
-            ['withoutRepeater', 'Without a repeater'],
-          ] as const
-        ).map(([key, text]) => (
-          <label key={key} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-[18px] accent-ink"
-              checked={have[key] === 1}
-              onChange={(e) => set(key, e.target.checked ? 1 : undefined)}
-            />
-            {text}
-          </label>
-        ))}
+      <label className="mt-4 flex min-h-[44px] items-center gap-2 text-[14px]">
+        <input
+          type="checkbox"
+          className="size-[20px] accent-ink"
+          checked={have.withoutRepeater === 1}
+          onChange={(e) => set('withoutRepeater', e.target.checked ? 1 : undefined)}
+        />
+        Without a repeater
+      </label>
+      <h2 className="mt-4 border-b border-ink pb-1">Loose parts by kind of sensor</h2>
+      <LoosePartsBox />
+      <h2 className="mt-4 border-b border-ink pb-1">Leaflet</h2>
+      <div className="mt-2 flex flex-wrap gap-4">
+        <SavedField
+          label="Serial number"
+          value={rig.papers?.serial ?? ''}
+          draft={`papers.${rig.id}.serial`}
+          check={(t) => (t.length > 60 ? 'At most 60 characters' : null)}
+          onSave={(t) => paper('serial', t)}
+        />
+        <div className="field">
+          <label htmlFor="warranty">Warranty until</label>
+          <input
+            id="warranty"
+            type="date"
+            className="input"
+            value={rig.papers?.warrantyUntil ?? ''}
+            onChange={(e) => paper('warrantyUntil', e.target.value)}
+          />
+        </div>
       </div>
       <p className="mt-4 max-w-[70ch] text-[13px] text-ink2">
         Wheels without a sensor are counted as caps on a vehicle and flow-through on a trailer. Keep small parts in a tray; a

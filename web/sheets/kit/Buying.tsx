@@ -63,6 +63,7 @@ export default function Buying() {
       'Fits the stems as they are',
       (c) => (c.option.startsWith('internal') ? 'brings its own valve, or needs none' : some(c.fits, all)),
     ],
+    ['Stems not looked at yet', (c) => (c.option.startsWith('internal') ? 'does not matter' : some(c.unknown, all))],
     ['Needs a metal stem first', (c) => some(c.newStems, all)],
     ['Wheels for the tire shop', (c) => (c.shopWheels === 0 ? 'none' : String(c.shopWheels))],
     [

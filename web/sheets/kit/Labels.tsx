@@ -1,5 +1,8 @@
 import { useRef } from 'react';
+import { placeName } from '#core/kit/lists.ts';
+import { placesOf } from '#core/kit/map.ts';
 import { shownIdOf } from '#core/pairing/ids.ts';
+import { useMonitor } from '../../data/queries.ts';
 import { inPairs } from '../../parts/format.ts';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { useRig } from '../../state/useRig.ts';
@@ -11,6 +14,8 @@ const ACROSS = 3;
 /** A strip of labels to print and cut: code, where the wheel is, and its sensor's ID, black on white. */
 export default function Labels() {
   const { rig, units, wheels } = useRig();
+  const monitor = useMonitor(rig);
+  const places = monitor ? placesOf(rig, units, monitor) : {};
   const strip = useRef<SVGSVGElement>(null);
   const rows = Math.ceil(wheels.length / ACROSS);
   const width = LABEL.width * ACROSS;
@@ -71,6 +76,11 @@ export default function Labels() {
                 <text x={x + LABEL.width - 3} y={y + 9} fontSize="5" fontWeight="600" textAnchor="end" fill="#000">
                   {w.wheel.sensor ? inPairs(shownIdOf(w.wheel.sensor) ?? '') : '__ __ __'}
                 </text>
+                {placeName(monitor, places[w.position]) && (
+                  <text x={x + LABEL.width - 3} y={y + 13} fontSize="3.4" textAnchor="end" fill="#000">
+                    on the monitor: {placeName(monitor, places[w.position])}
+                  </text>
+                )}
                 <SmallPlan
                   units={units}
                   wheels={wheels}

@@ -28,6 +28,7 @@ interface Typed {
   presetHigh: string;
   presetHotC: string;
   scanS: string;
+  updateS: string;
   sleepMin: string;
   batteryHours: string;
   derivesLow: string;
@@ -45,6 +46,13 @@ interface Typed {
   signs: PairingSign[];
   openShows: '' | NonNullable<Monitor['openShows']>;
   pairSave: '' | NonNullable<Monitor['pairSave']>;
+  listing: NonNullable<Monitor['listing']>;
+  link: NonNullable<Monitor['link']>;
+  batteryAs: '' | NonNullable<Monitor['batteryAs']>;
+  modes: string;
+  menuWalk: '' | 'group' | 'limit';
+  menuFirst: 'low' | 'high';
+  menuBack: boolean;
 }
 
 const optionNames: Record<string, string> = { usb: 'USB', socket: '12 V socket', ...signNames, ...styleNames };
@@ -59,7 +67,7 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     return n ?? Number.NaN;
   };
   const maybe = (key: keyof Typed) => (String(t[key]).trim() === '' ? null : need(key));
-  const known = <K extends 'scanS' | 'sleepMin' | 'batteryHours' | 'idSets'>(key: K) => {
+  const known = <K extends 'scanS' | 'updateS' | 'sleepMin' | 'batteryHours' | 'idSets'>(key: K) => {
     const n = maybe(key);
     return n === null ? {} : ({ [key]: n } as Record<K, number>);
   };
@@ -84,8 +92,15 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
     ...(t.styles.length > 0 ? { styles: t.styles } : {}),
     ...(t.openShows === '' ? {} : { openShows: t.openShows }),
     ...(t.pairSave === '' ? {} : { pairSave: t.pairSave }),
+    ...(t.listing === 'long' ? { listing: t.listing } : {}),
+    ...(t.link === 'repeater' ? { link: t.link } : {}),
+    ...(t.menuWalk === '' || t.groups === 'baseline'
+      ? {}
+      : { menu: { walk: t.menuWalk, first: t.menuFirst, wrap: t.menuBack ? ('both' as const) : ('forward' as const) } }),
+    ...(t.batteryAs === '' ? {} : { batteryAs: t.batteryAs }),
     ...known('idSets'),
     ...known('scanS'),
+    ...known('updateS'),
     ...known('sleepMin'),
     ...known('batteryHours'),
     ...(t.saves === '' ? {} : { saves: t.saves }),
@@ -99,6 +114,16 @@ function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } {
       problems.push({ pointer: '/rows', detail: 'Positions of each row, such as 2 4 4' });
     else if (value.rows.reduce((a, n) => a + n, 0) !== value.positionsPerUnit)
       problems.push({ pointer: '/rows', detail: `Must add up to ${value.positionsPerUnit}, the positions of one list` });
+  }
+  const modes = t.modes.split(';').filter((x) => x.trim() !== '');
+  if (modes.length > 0) {
+    const parsed = modes.flatMap((m) => {
+      const [, wheels, keys] = /^\s*(\d{1,2})\s*:\s*(\S.*?)\s*$/.exec(m) ?? [];
+      return wheels && keys ? [{ wheels: Number(wheels), keys }] : [];
+    });
+    if (parsed.length < modes.length)
+      problems.push({ pointer: '/modes', detail: 'Wheels, a colon and the keys, such as 4: hold SET; 6: hold SET and UP' });
+    else value.wheelModes = parsed;
   }
   const low = t.groups === 'baseline' ? maybe('derivesLow') : null;
   const high = t.groups === 'baseline' ? maybe('derivesHigh') : null;
@@ -121,6 +146,13 @@ const pairSaveNames: Record<NonNullable<Monitor['pairSave']>, string> = {
   end: 'once, at the end',
   none: 'by itself: leave the menu',
 };
+
+/** What a monitor remembers beside its description: names of its places, and what was keyed into it. */
+const memory = ({ placeNames, keyed, keyedHotC }: Monitor) => ({
+  ...(placeNames === undefined ? {} : { placeNames }),
+  ...(keyed === undefined ? {} : { keyed }),
+  ...(keyedHotC === undefined ? {} : { keyedHotC }),
+});
 
 /** A monitor described by what it can do. @param start what it begins with @param edit change that one instead of making another */
 export function MonitorForm({
@@ -149,6 +181,7 @@ export function MonitorForm({
       presetHigh: text(start?.presetHigh),
       presetHotC: start ? text(start.presetHotC) : '70',
       scanS: text(start?.scanS),
+      updateS: text(start?.updateS),
       sleepMin: text(start?.sleepMin),
       batteryHours: text(start?.batteryHours),
       derivesLow: start?.derives ? text(Math.round(start.derives.lowShare * 1000) / 10) : '',
@@ -167,6 +200,13 @@ export function MonitorForm({
       signs: [...showsOf(start).signs],
       openShows: start?.openShows ?? '',
       pairSave: start?.pairSave ?? '',
+      menuWalk: start?.menu?.walk ?? '',
+      menuFirst: start?.menu?.first ?? 'low',
+      menuBack: start?.menu?.wrap === 'both',
+      listing: start?.listing ?? 'unit',
+      link: start?.link ?? 'direct',
+      batteryAs: start?.batteryAs ?? '',
+      modes: start?.wheelModes?.map((m) => `${m.wheels}: ${m.keys}`).join('; ') ?? '',
     },
     resolver: checkedBy(validators.monitor, read),
   });
@@ -175,7 +215,10 @@ export function MonitorForm({
     try {
       const made =
         edit && start
-          ? await ask('monitors.replace', { params: { id: start.id }, body: { ...value, id: start.id, version: start.version } })
+          ? await ask('monitors.replace', {
+              params: { id: start.id },
+              body: { ...value, ...memory(start), id: start.id, version: start.version },
+            })
           : await ask('monitors.create', { body: value });
       await client.invalidateQueries({ queryKey: keys.monitors });
       onMade(made);
@@ -197,8 +240,18 @@ export function MonitorForm({
         />
         <Field label="A note (empty: none)" error={errors.note?.message} {...form.register('note')} />
         <div className="grid grid-cols-2 gap-3">
-          {number('positionsPerUnit', 'Positions for one vehicle or trailer')}
-          {number('units', 'How many vehicles and trailers')}
+          <div className="field col-span-2">
+            <label htmlFor="listing">Its positions are</label>
+            <select id="listing" className="input" {...form.register('listing')}>
+              <option value="unit">a list for each vehicle or trailer</option>
+              <option value="long">one long list for a whole rig</option>
+            </select>
+          </div>
+          {number(
+            'positionsPerUnit',
+            form.watch('listing') === 'long' ? 'Places in its list' : 'Positions for one vehicle or trailer',
+          )}
+          {number('units', form.watch('listing') === 'long' ? 'How many such lists' : 'How many vehicles and trailers')}
           <Field
             label="Positions row by row, from the front (empty: by the count)"
             placeholder="2 4 4"
@@ -225,6 +278,25 @@ export function MonitorForm({
               <option>kPa</option>
             </select>
           </div>
+          {form.watch('groups') !== 'baseline' && (
+            <>
+              <div className="field">
+                <label htmlFor="menuWalk">Its limit menu goes</label>
+                <select id="menuWalk" className="input" {...form.register('menuWalk')}>
+                  <option value="">unknown</option>
+                  <option value="group">group by group</option>
+                  <option value="limit">limit by limit: all of one, then all of the other</option>
+                </select>
+              </div>
+              <div className="field">
+                <label htmlFor="menuFirst">In it comes first</label>
+                <select id="menuFirst" className="input" {...form.register('menuFirst')}>
+                  <option value="low">the low limit</option>
+                  <option value="high">the high limit</option>
+                </select>
+              </div>
+            </>
+          )}
           {number('step', 'Smallest step')}
           {number('min', 'Lowest it takes')}
           {number('max', 'Highest it takes')}
@@ -237,7 +309,32 @@ export function MonitorForm({
               {number('derivesHigh', 'High alarm above the baseline by (empty: unknown)', '%')}
             </>
           )}
+          <Field
+            label="Modes by number of wheels and their keys (empty: none)"
+            placeholder="4: hold SET; 6: hold SET and UP"
+            className="col-span-2"
+            error={errors.modes?.message}
+            {...form.register('modes')}
+          />
+          <div className="field">
+            <label htmlFor="link">Sensors reach it</label>
+            <select id="link" className="input" {...form.register('link')}>
+              <option value="direct">by themselves</option>
+              <option value="repeater">only through a repeater (a phone)</option>
+            </select>
+          </div>
+          <div className="field">
+            <label htmlFor="batteryAs">A sensor’s battery is shown</label>
+            <select id="batteryAs" className="input" {...form.register('batteryAs')}>
+              <option value="">unknown</option>
+              <option value="volts">in volts</option>
+              <option value="percent">in percent</option>
+              <option value="bars">as bars</option>
+              <option value="none">not at all</option>
+            </select>
+          </div>
           {number('scanS', 'One scan of all wheels takes', 's')}
+          {number('updateS', 'A sensor reports on the move every (empty: unknown)', 's')}
           {number('sleepMin', 'Sleeps at rest after', 'min')}
           {number('batteryHours', 'On its own battery', 'h')}
           <div className="field">
@@ -294,6 +391,7 @@ export function MonitorForm({
         {(
           [
             ['interlock', 'Refuses a high under the low while keying'],
+            ['menuBack', 'Its limit menu goes back as well as on'],
             ['canDisconnect', 'Can disconnect a trailer'],
             ['canExchange', 'Can exchange two positions without pairing again'],
           ] as const

@@ -1,11 +1,13 @@
 import { useState } from 'react';
+import { freeLists, listConflicts, listsOf, placeKey, placeName } from '#core/kit/lists.ts';
 import { checkMap, type GiveUpReason, type Pattern, proposeMap, rowsOf } from '#core/kit/map.ts';
 import { showsOf } from '#core/pairing/signs.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { MonitorPlace } from '#schema/unit.ts';
-import { useMonitors, useRecords, useRigs } from '../../data/queries.ts';
+import { useMonitors, useRecords, useRigs, useUnits } from '../../data/queries.ts';
 import { Notice, Switch } from '../../parts/controls.tsx';
+import { HeldStops } from '../../parts/HeldStops.tsx';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { MonitorForm } from './MonitorForm.tsx';
@@ -71,18 +73,59 @@ function Abilities({ m }: { m: Monitor }) {
   );
 }
 
+/** A name for one place, saved when it is left. */
+function PlaceNameInput({
+  label,
+  hint,
+  value,
+  narrow,
+  onSave,
+}: {
+  label: string;
+  hint: string | undefined;
+  value: string;
+  narrow: number | undefined;
+  onSave: (text: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  const save = () => {
+    if (text.trim() !== value) onSave(text.trim());
+  };
+  return (
+    <input
+      aria-label={label}
+      className="input h-[46px] px-1! text-center text-[14px]"
+      style={narrow ? { gridColumn: narrow } : undefined}
+      placeholder={hint ?? '–'}
+      maxLength={16}
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => e.key === 'Enter' && save()}
+    />
+  );
+}
+
 /** Which monitor, what it can do, and which of its positions are which wheels. */
 export default function MonitorPart() {
   const { rig, units, wheels } = useRig();
   const monitors = useMonitors();
   const rigs = useRigs();
-  const { putRig, changeRig, changeAll } = useRecords();
+  const { putRig, changeRig, changeAll, changeMonitor } = useRecords();
+  const allUnits = useUnits();
+  const [naming, setNaming] = useState(false);
   const [pattern, setPattern] = useState<Pattern>('inner');
   const [moving, setMoving] = useState<string | null>(null);
   const [describing, setDescribing] = useState<'new' | 'edit' | null>(null);
   const monitor = monitors.data?.find((m) => m.id === rig.monitorId);
   const choose = (id: string) =>
-    void changeRig(rig.id, (now) => ({ ...now, monitorId: id === '' ? null : id, map: {} })).catch(toastError);
+    void changeRig(rig.id, ({ lists: _old, ...now }) => {
+      const next = monitors.data?.find((m) => m.id === id);
+      // Another rig may use the same monitor: everything but what both have in common gets a free list.
+      const others = (rigs.data ?? []).some((r) => r.id !== rig.id && !r.archived && r.monitorId === id);
+      const lists = next && others ? freeLists(now, rigs.data ?? [], next) : null;
+      return { ...now, monitorId: id === '' ? null : id, map: {}, ...(lists ? { lists } : {}) };
+    }).catch(toastError);
   const remove = async (m: Monitor) => {
     const holders = (rigs.data ?? []).filter((r) => r.monitorId === m.id);
     const others = holders.filter((r) => r.id !== rig.id).map((r) => r.name);
@@ -111,10 +154,30 @@ export default function MonitorPart() {
     }
   };
   if (!monitors.data) return <p className="text-ink2">One moment…</p>;
-  const proposal = monitor ? proposeMap(units, monitor, pattern) : null;
+  const lists = monitor ? listsOf(rig, monitor) : [];
+  const proposal = monitor ? proposeMap(units, monitor, pattern, lists) : null;
   const own = rig.map && Object.keys(rig.map).length > 0 ? rig.map : null;
   const places: Record<string, MonitorPlace> = own ?? proposal?.places ?? {};
-  const faults = monitor ? checkMap(units, monitor, places) : [];
+  const faults = monitor ? checkMap(units, monitor, places, rig.unwatched) : [];
+  const conflicts = monitor ? listConflicts(rig, rigs.data ?? [], allUnits.data ?? [], monitor) : [];
+  const long = monitor?.listing === 'long';
+  const shownLists = [...new Set(lists.filter((l): l is number => l !== null && l < (monitor?.units ?? 0)))].sort(
+    (a, b) => a - b,
+  );
+  const setList = (letter: string, list: number) =>
+    void changeRig(rig.id, (now) => {
+      const moved = Object.fromEntries(
+        Object.entries(now.map ?? {}).map(([p, place]) => [p, long || p.startsWith(letter) ? { ...place, list } : place]),
+      );
+      return { ...now, map: moved, lists: { ...now.lists, [letter]: list } };
+    }).catch(toastError);
+  const setName = (place: MonitorPlace, name: string) => {
+    if (!monitor) return;
+    void changeMonitor(monitor.id, (m) => {
+      const { [placeKey(place)]: _old, ...rest } = m.placeNames ?? {};
+      return { ...m, placeNames: name === '' ? rest : { ...rest, [placeKey(place)]: name } };
+    }).catch(toastError);
+  };
   const rows = monitor ? rowsOf(monitor) : [];
   const at = (list: number, row: number, column: number) =>
     Object.entries(places).find(([, p]) => p.list === list && p.row === row && p.column === column)?.[0];
@@ -164,6 +227,15 @@ export default function MonitorPart() {
                   onChange={setPattern}
                 />
               )}
+              <Switch
+                label="What the places show"
+                value={naming ? 'names' : 'wheels'}
+                options={[
+                  { value: 'wheels', text: 'Wheels' },
+                  { value: 'names', text: 'Names of the leaflet' },
+                ]}
+                onChange={(v) => setNaming(v === 'names')}
+              />
               {own && (
                 <button
                   type="button"
@@ -175,16 +247,23 @@ export default function MonitorPart() {
               )}
             </div>
             <p className="mb-3 max-w-[68ch] text-[14px] text-ink2">
-              {moving
-                ? `Press the place that shows ${moving}.`
-                : 'The monitor’s places as a plain grid, front row first, left as from the driver’s seat. Press a wheel, then the place where your monitor shows it.'}
+              {naming
+                ? 'Type what the leaflet or the display calls each place. The names are then used on the card, in the guide and on labels.'
+                : moving
+                  ? `Press the place that shows ${moving}.`
+                  : 'The monitor’s places as a plain grid, front row first, left as from the driver’s seat. Press a wheel, then the place where your monitor shows it.'}
             </p>
             <div className="flex flex-wrap gap-8">
-              {Array.from({ length: Math.min(monitor.units, Math.max(units.length, 1)) }, (_, list) => (
+              {shownLists.map((list) => (
                 <section key={unitLetter(list)} aria-label={`List ${list + 1} of the monitor`}>
                   <h3 className="mb-2">
                     List {list + 1}
-                    <span className="ml-2 font-normal text-ink2">{units[list]?.name ?? 'not used'}</span>
+                    <span className="ml-2 font-normal text-ink2">
+                      {units
+                        .filter((_, i) => lists[i] === list)
+                        .map((u) => u.name)
+                        .join(', ')}
+                    </span>
                   </h3>
                   {rows.map((width, row) => (
                     <div
@@ -195,6 +274,19 @@ export default function MonitorPart() {
                     >
                       {Array.from({ length: width }, (_, column) => {
                         const here = at(list, row, column);
+                        const name = placeName(monitor, { list, row, column });
+                        if (naming)
+                          return (
+                            <PlaceNameInput
+                              // biome-ignore lint/suspicious/noArrayIndexKey: a column is its number
+                              key={column}
+                              label={`Name of row ${row + 1}, place ${column + 1} in list ${list + 1}${here ? `, ${here}` : ''}`}
+                              hint={here}
+                              value={name ?? ''}
+                              narrow={width === 2 ? column + 2 : undefined}
+                              onSave={(t) => setName({ list, row, column }, t)}
+                            />
+                          );
                         return (
                           <button
                             // biome-ignore lint/suspicious/noArrayIndexKey: a column is its number
@@ -207,6 +299,7 @@ export default function MonitorPart() {
                             onClick={() => void press(list, row, column)}
                           >
                             {here ?? '–'}
+                            {name && <span className="narrow block text-[12px] leading-none font-normal">{name}</span>}
                           </button>
                         );
                       })}
@@ -215,6 +308,48 @@ export default function MonitorPart() {
                 </section>
               ))}
             </div>
+            {(monitor.units > 1 || conflicts.length > 0) && (
+              <div className="mt-4 flex flex-wrap gap-4">
+                {(long ? units.slice(0, 1) : units).map((u, i) => {
+                  const letter = unitLetter(i);
+                  return (
+                    lists[i] !== null && (
+                      <div key={u.id} className="field">
+                        <label htmlFor={`list-${letter}`}>{long ? 'This rig is on' : `${letter} ${u.name} is on`}</label>
+                        <select
+                          id={`list-${letter}`}
+                          className="input"
+                          value={lists[i]}
+                          onChange={(e) => setList(letter, Number(e.target.value))}
+                        >
+                          {Array.from({ length: Math.max(monitor.units, (lists[i] ?? 0) + 1) }, (_, n) => (
+                            // biome-ignore lint/suspicious/noArrayIndexKey: a list is its number
+                            <option key={n} value={n}>
+                              list {n + 1}
+                              {n >= monitor.units ? ' (it has none)' : ''}
+                            </option>
+                          ))}
+                        </select>
+                      </div>
+                    )
+                  );
+                })}
+              </div>
+            )}
+            {conflicts.length > 0 && (
+              <div className="mt-4 max-w-[68ch]" role="alert">
+                <Notice tone="act">
+                  {conflicts.map((c) => (
+                    <p key={`${c.list} ${c.other} ${c.otherRig}`}>
+                      <b>
+                        List {c.list + 1} has {c.other} already ({c.otherRig}).
+                      </b>{' '}
+                      Pairing {c.own} into it would overwrite that. Choose another list for one of them.
+                    </p>
+                  ))}
+                </Notice>
+              </div>
+            )}
             {unmapped.length > 0 && (
               <div className="mt-4 max-w-[68ch]">
                 <Notice>
@@ -232,6 +367,7 @@ export default function MonitorPart() {
                 </Notice>
               </div>
             )}
+            <HeldStops monitor={monitor} />
             {faults.some((f) => f.code !== 'unmapped') && (
               <div className="mt-4 max-w-[68ch]" role="status">
                 <Notice>

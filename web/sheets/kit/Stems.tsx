@@ -11,13 +11,12 @@ import { parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
-import { fitWords, placeInWords } from '../../parts/words.ts';
+import { fitWords, kindNames, placeInWords } from '../../parts/words.ts';
 import { tryMarking } from '../../state/marking.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { withWheel } from '../../state/wheels.ts';
 
-const kindNames: Record<SensorKind, string> = { cap: 'Cap', flowThrough: 'Flow-through', internal: 'Internal' };
 const verdicts: Record<FitJudgement['verdict'], string> = { yes: 'yes', care: 'with care', no: 'no' };
 const forms: { value: StemForm; text: string }[] = [
   { value: 'short', text: 'Short' },
@@ -182,18 +181,18 @@ export default function Stems() {
                     className={
                       verdict === 'no'
                         ? 'bg-ink px-1 font-bold text-paper'
-                        : verdict === 'care'
+                        : verdict === 'care' && w.wheel.stem
                           ? 'bg-yellow px-1 text-[#10151a]'
                           : ''
                     }
                   >
-                    {verdict === 'care' ? 'care' : verdicts[verdict]}
+                    {k !== 'internal' && !w.wheel.stem ? 'not looked at' : verdict === 'care' ? 'care' : verdicts[verdict]}
                   </span>
                 </span>
                 <span className="narrow text-[13px] leading-tight">
                   {kindNames[k]}
                   <br />
-                  <span className="text-ink2">{w.wheel.stem ? `${w.wheel.stem} stem` : 'stem not said'}</span>
+                  <span className="text-ink2">{w.wheel.stem ? `${w.wheel.stem} stem` : ''}</span>
                 </span>
               </PlainWheel>
             );

@@ -2,6 +2,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
+import { freeLists } from '#core/kit/lists.ts';
+import { reorderUnits } from '#core/rig/order.ts';
 import {
   AXLE_LAYOUTS,
   type AxleLayout,
@@ -15,7 +17,7 @@ import {
 } from '#core/rig/positions.ts';
 import type { ChangeStep } from '#schema/changes.ts';
 import type { Axle, Rig, Stem, Unit } from '#schema/unit.ts';
-import { keys, unitsOf, useRecords, useUnits } from '../../data/queries.ts';
+import { keys, unitsOf, useMonitor, useRecords, useRigs, useUnits } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { idText, parseLength, parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
@@ -70,7 +72,7 @@ function useEditor() {
   /** Bring the stored documents to a wanted state, whatever their version is now. */
   const reach = async (want: { units: Unit[]; rig: Rig }) => {
     const now = current().rig;
-    const head = (r: Rig) => JSON.stringify([r.unitIds, r.name, r.note]);
+    const head = (r: Rig) => JSON.stringify([r.unitIds, r.name, r.note, r.unwatched, r.pairing?.byUnit, r.map, r.lists]);
     const steps: ChangeStep[] = [];
     if (head(now) !== head(want.rig)) {
       steps.push({ do: 'putRig', doc: { ...want.rig, version: now.version, loadState: now.loadState } });
@@ -137,8 +139,10 @@ const needLitres = (text: string) => {
 
 /** The plan is the editor: select a wheel, an axle or a unit on it. */
 export default function Layout() {
-  const { rig, units, wheels } = useRig();
+  const { rig, units, allWheels: wheels } = useRig();
   const allUnits = useUnits();
+  const rigs = useRigs();
+  const monitor = useMonitor(rig);
   const { addUnit } = useRecords();
   const { onUnit, onRig, undo, redo, canUndo, canRedo } = useEditor();
   const narrow = useNarrow();
@@ -184,7 +188,15 @@ export default function Layout() {
   const addToRig = async (make: () => Promise<string>) => {
     try {
       const id = await make();
-      await onRig('unit added', (r) => ({ ...r, unitIds: [...r.unitIds, id] }));
+      await onRig('unit added', (r) => {
+        const next = reorderUnits(r, [...r.unitIds, id]);
+        if (!monitor || monitor.units < 2) return next;
+        // The same monitor may pull other trailers: this one gets a list of its own, or the one it has there already.
+        const lists = freeLists(next, rigs.data ?? [], monitor);
+        const list = lists[monitor.listing === 'long' ? 'A' : unitLetter(next.unitIds.length - 1)];
+        if (list !== undefined && list < monitor.units) toast(`Switch the monitor to list ${list + 1}.`);
+        return (rigs.data ?? []).some((x) => x.id !== r.id && x.monitorId === monitor.id) ? { ...next, lists } : next;
+      });
     } catch (error) {
       toastError(error);
     }
@@ -196,15 +208,27 @@ export default function Layout() {
     });
   const removeUnit = (ui: number) => {
     setPosition(null);
-    void onRig(`${units[ui]?.name} taken out`, (r) => ({ ...r, unitIds: r.unitIds.filter((_, i) => i !== ui) }));
+    void onRig(`${units[ui]?.name} taken out`, (r) =>
+      reorderUnits(
+        r,
+        r.unitIds.filter((_, i) => i !== ui),
+      ),
+    );
   };
   const moveUnit = (ui: number, by: number) =>
     void onRig('units reordered', (r) => {
       const unitIds = [...r.unitIds];
       const [id] = unitIds.splice(ui, 1);
       if (id) unitIds.splice(ui + by, 0, id);
-      return { ...r, unitIds };
+      return reorderUnits(r, unitIds);
     });
+  const setWatched = (ui: number, on: boolean) => {
+    const letter = unitLetter(ui);
+    void onRig(`${units[ui]?.name} ${on ? 'watched' : 'not watched'}`, ({ unwatched = [], ...r }) => {
+      const list = on ? unwatched.filter((l) => l !== letter) : [...unwatched, letter];
+      return list.length > 0 ? { ...r, unwatched: list } : r;
+    });
+  };
   const setStem = (wheel: RigWheel, stem: Stem) =>
     void onUnit(`${wheel.position} ${stem} stem`, wheel.unitIndex, (u) => withWheel(wheel, (w) => ({ ...w, stem }), u));
   const others = useMemo(() => allUnits.data?.filter((u) => !rig.unitIds.includes(u.id)) ?? [], [allUnits.data, rig.unitIds]);
@@ -511,7 +535,28 @@ export default function Layout() {
                   );
                 }}
               />
-              <WheelSets key={`sets ${unit.id}`} unit={unit} onChange={(what, next) => void onUnit(what, ui, () => next)} />
+              {units.length > 1 && (
+                <label className="flex min-h-[44px] items-center gap-2 text-[14px]">
+                  <input
+                    type="checkbox"
+                    className="size-[20px] accent-ink"
+                    checked={!rig.unwatched?.includes(unitLetter(ui))}
+                    onChange={(e) => setWatched(ui, e.target.checked)}
+                  />
+                  Watched by this kit
+                </label>
+              )}
+              {rig.unwatched?.includes(unitLetter(ui)) && (
+                <p className="text-[14px] text-ink2">
+                  {unit.name} isn’t asked for in Kit, Pairing, Fitting or Watch. Its pressures stay here.
+                </p>
+              )}
+              <WheelSets
+                key={`sets ${unit.id}`}
+                unit={unit}
+                idSets={monitor?.idSets ?? 1}
+                onChange={(what, next) => void onUnit(what, ui, () => next)}
+              />
               {units.length > 1 && (
                 <div className="flex flex-wrap gap-2">
                   <button type="button" className="btn btn-small" disabled={ui === 0} onClick={() => moveUnit(ui, -1)}>

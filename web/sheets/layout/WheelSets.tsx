@@ -5,19 +5,29 @@ import type { Unit } from '#schema/unit.ts';
 import { Field } from '../../parts/controls.tsx';
 
 /** Summer, winter, track: each set has sensors of its own, and one of them is fitted. */
-export function WheelSets({ unit, onChange }: { unit: Unit; onChange: (what: string, unit: Unit) => void }) {
+export function WheelSets({
+  unit,
+  idSets,
+  onChange,
+}: {
+  unit: Unit;
+  /** Sets of IDs that the monitor holds at once. */
+  idSets: number;
+  onChange: (what: string, unit: Unit) => void;
+}) {
   const [open, setOpen] = useState(false);
   const [fitted, setFitted] = useState('summer');
   const [name, setName] = useState('winter');
   const [error, setError] = useState<string | null>(null);
   const sets = unit.wheelSets;
+  const [along, setAlong] = useState(sets?.oneSetOfSensors ?? false);
   const add = () => {
     if (name.trim() === '' || (!sets && fitted.trim() === '')) {
       setError('Give it a name');
       return;
     }
     try {
-      const next = addSet(unit, fitted.trim(), name.trim());
+      const next = addSet(unit, fitted.trim(), name.trim(), along);
       setOpen(false);
       setError(null);
       onChange(`${name.trim()} set added`, next);
@@ -26,6 +36,12 @@ export function WheelSets({ unit, onChange }: { unit: Unit; onChange: (what: str
       setError(e.message);
     }
   };
+  const alongBox = (
+    <label className="flex min-h-[44px] items-center gap-2">
+      <input type="checkbox" className="size-[20px] accent-ink" checked={along} onChange={(e) => setAlong(e.target.checked)} />
+      One set of sensors: they go along
+    </label>
+  );
   return (
     <section aria-label="Wheel sets" className="text-[14px]">
       {sets && (
@@ -38,11 +54,19 @@ export function WheelSets({ unit, onChange }: { unit: Unit; onChange: (what: str
               key={s.name}
               type="button"
               className="btn btn-small"
-              onClick={() => onChange(`${s.name} set fitted`, fitSet(unit, s.name))}
+              onClick={() => onChange(`${s.name} set fitted`, fitSet(unit, s.name, along))}
             >
-              Fit {s.name} ({s.wheels.filter((w) => w.sensor).length} sensors)
+              Fit {s.name} ({along ? 'with these sensors' : `${s.wheels.filter((w) => w.sensor).length} sensors`})
             </button>
           ))}
+          {alongBox}
+          <p className="w-full text-[13px] text-ink2">
+            {along
+              ? 'Screw each sensor onto the same position of the other wheels. Nothing has to be paired; Fitting asks for the wheels again.'
+              : idSets > 1
+                ? `Your monitor holds ${idSets} sets of IDs: switch it to the other set. Nothing has to be paired again.`
+                : 'Each set has sensors of its own. Your monitor holds one set of IDs: pair the other set’s when it goes on.'}
+          </p>
         </div>
       )}
       {open ? (
@@ -62,8 +86,11 @@ export function WheelSets({ unit, onChange }: { unit: Unit; onChange: (what: str
             error={error ?? undefined}
             onChange={(e) => setName(e.target.value)}
           />
+          {!sets && alongBox}
           <p className="text-[13px] text-ink2">
-            The other set goes on without sensors: pair its own. The one on now keeps its sensors for when it comes back.
+            {along
+              ? 'The sensors that are on now go onto the other wheels, each at its own position.'
+              : 'The other set goes on without sensors: pair its own. The one on now keeps its sensors for when it comes back.'}
           </p>
           <div className="flex gap-2">
             <button type="button" className="btn btn-small btn-solid" onClick={add}>

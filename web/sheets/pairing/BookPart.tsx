@@ -11,10 +11,11 @@ import { useMonitor, useRecords } from '../../data/queries.ts';
 import { Box, Field, Switch } from '../../parts/controls.tsx';
 import { idText, inPairs } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
+import { freshKey } from '../../state/keys.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { kinds } from './Setup.tsx';
-import { freshKey, usePairing } from './usePairing.ts';
+import { usePairing } from './usePairing.ts';
 import { idFaultWords, styleNames, whyLeft } from './words.ts';
 
 const kindNames: Record<SensorKind, string> = { cap: 'cap', flowThrough: 'flow-through', internal: 'internal' };

@@ -1,11 +1,15 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
+import { inOneWalk } from '#core/fitting/walk.ts';
+import { placeName } from '#core/kit/lists.ts';
+import { placesOf } from '#core/kit/map.ts';
+import { partsOf } from '#core/kit/parts.ts';
 import { openPosition } from '#core/pairing/book.ts';
 import { needsMetalStem, styleGuide } from '#core/pairing/guide.ts';
 import { hasDoubtfulDigit, isSensorKey, lookAlikes, OPEN_ID, readId } from '#core/pairing/ids.ts';
 import { type MarkScheme, proposeMarks, styleAt, walkOrder } from '#core/pairing/marks.ts';
 import { showsOf } from '#core/pairing/signs.ts';
-import { isMotorcycle } from '#core/rig/positions.ts';
+import { isMotorcycle, type RigWheel } from '#core/rig/positions.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { Rig } from '#schema/unit.ts';
@@ -13,18 +17,21 @@ import { ApiProblem } from '../../data/api.ts';
 import { useBench, useBenchCommand, useMonitor, useRigs } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { idText, inPairs } from '../../parts/format.ts';
+import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, SmallPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { StandSwitch } from '../../parts/StandSwitch.tsx';
 import { soundRefused, soundTaken, wakeSound } from '../../parts/sound.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { useDraft } from '../../state/drafts.ts';
+import { freshKey } from '../../state/keys.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { PracticeMonitor } from './PracticeMonitor.tsx';
 import { kinds } from './Setup.tsx';
-import { freshKey, placeOfSensor, usePairing } from './usePairing.ts';
-import { afterWords, idFaultWords, signSeen, stepWords, styleNames } from './words.ts';
+import { placeOfSensor, usePairing } from './usePairing.ts';
+import { WalkCard, walkOf } from './WalkCard.tsx';
+import { afterWords, idFaultWords, showsZero, signSeen, stepWords, styleNames } from './words.ts';
 
 /** A wait that was begun with a real kit: when, by the clock. */
 interface Wait {
@@ -57,6 +64,8 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     setProblem(null);
   };
   const shows = useMemo(() => showsOf(monitor, pairing), [monitor, pairing]);
+  const { mount } = partsOf(rig, 'internal');
+  const place = monitor && wheel ? placeName(monitor, placesOf(rig, units, monitor)[wheel.position]) : null;
   const guide = styleGuide({
     style,
     limitsFirst: pairing.limitsFirst,
@@ -64,10 +73,18 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     lists: monitor?.units ?? 1,
     factoryCoded: coded,
     shows,
+    mount,
   });
   const usual =
     wheel?.wheel.sensor?.kind ?? units[wheel?.unitIndex ?? 0]?.axles.flatMap((a) => a.wheels).find((w) => w.sensor)?.sensor?.kind;
   const [kind, setKind] = useState<SensorKind>(usual ?? pairing.kind ?? 'cap');
+  // A practice kit is paired the monitor's way alone: its valves need no boots.
+  const walking = bench?.open !== true && inOneWalk(style, kind);
+  const unfinished = (w: RigWheel): boolean => {
+    if (!w.wheel.sensor) return true;
+    const own = styleAt(pairing, w);
+    return inOneWalk(own, w.wheel.sensor.kind) && bench?.open !== true && walkOf(rig, w, own, w.wheel.sensor.kind).stage >= 0;
+  };
   const [typed, setTyped, dropTyped] = useDraft(`${key}.typed`, '');
   const [problem, setProblem] = useState<string | null>(null);
   // What is printed on the coded sensors: proposed, and the owner's own word where it differs.
@@ -107,14 +124,14 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     select((order[(i + by + order.length) % order.length] as typeof wheel).position);
   };
   const refused = needsMetalStem(wheel, kind);
+  const i = order.indexOf(wheel);
+  const nextWheel = [...order.slice(i + 1), ...order.slice(0, i)].find((w) => (walking ? unfinished(w) : !w.wheel.sensor));
   const goOn = () => {
     dropTyped();
     endWait();
-    const i = order.indexOf(wheel);
-    const next = [...order.slice(i + 1), ...order.slice(0, i)].find((w) => !w.wheel.sensor);
-    if (next) {
-      setAt(next.position);
-    }
+    // In one walk the rest of the wheel comes next: nut, soap, boot.
+    if (walking) setAt(wheel.position);
+    else if (nextWheel) setAt(nextWheel.position);
     card.current?.focus();
   };
   /** Write a code into the book; a sensor that is elsewhere is taken from there only when that is meant. */
@@ -228,6 +245,256 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           ? 'saved'
           : 'open';
   const timedOut = capture?.outcome === 'timedOut' || (waited !== null && wait?.kind === 'answer' && waited >= limitS);
+  const markFields = (
+    <div className="mt-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <span className="text-[13px] text-ink2">Marked by</span>
+        <Switch label="What the sensors are marked by" value={scheme} options={schemes} onChange={setScheme} />
+      </div>
+      {scheme === 'tray' ? (
+        <p className="mt-2 text-[14px]">
+          Lay the tray down with its arrow to the front: the sensor at the place of {wheel.position} goes here.
+        </p>
+      ) : (
+        <Field
+          label={`Mark on the sensor for ${wheel.position}`}
+          className="mt-2"
+          autoCapitalize="characters"
+          maxLength={12}
+          value={mark}
+          onChange={(e) => setMarks({ ...marks, [wheel.position]: e.target.value })}
+        />
+      )}
+    </div>
+  );
+  const kindFields = (
+    <div className="mt-3 flex flex-wrap items-center gap-3">
+      <span className="text-[13px] text-ink2">Sensor</span>
+      <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
+    </div>
+  );
+  const stemNotices = (
+    <>
+      {refused && (
+        <div className="mt-3">
+          <Notice tone="act">
+            {isMotorcycle(wheel.unit) ? (
+              <>
+                <b>{wheel.position} has a rubber stem: metal only on a motorcycle.</b> A sensor that shears the stem empties the
+                tire while riding. Have a metal stem fitted before this sensor goes on.
+              </>
+            ) : (
+              <>
+                <b>No: {wheel.position} has a rubber stem.</b> A flow-through sensor cracks it, leaks or shears it off. Have a
+                metal stem fitted, or use a cap.
+              </>
+            )}
+          </Notice>
+        </div>
+      )}
+      {!refused && wheel.wheel.stem === 'rubber' && kind === 'cap' && (
+        <div className="mt-3">
+          <Notice>{wheel.position} has a rubber stem. Many fit a light cap on a sound one; a metal stem is safer.</Notice>
+        </div>
+      )}
+    </>
+  );
+  const actions = (
+    <>
+      {takenBy && (
+        <div className="mt-3">
+          <Notice tone="act">
+            <b>
+              {shows.ids ? `${inPairs(capture?.code ?? read.id ?? '')} is the sensor` : 'That is the sensor'} of {takenBy.name}{' '}
+              already.
+            </b>{' '}
+            Another sensor answered, now or then. Capture again with the others 3 m away; or, if this one is right, {takenBy.name}{' '}
+            must be paired again.
+            <span className="mt-2 flex flex-wrap gap-2">
+              {capture && (
+                <button type="button" className="btn btn-small" onClick={() => run({ action: 'cancelCapture' })}>
+                  Capture again
+                </button>
+              )}
+              <button
+                type="button"
+                className="btn btn-small"
+                onClick={() => {
+                  if (capture) void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short', true);
+                  else if (read.id) void note(read.id, true);
+                }}
+              >
+                Move it to {wheel.position}
+              </button>
+            </span>
+          </Notice>
+        </div>
+      )}
+      {problem && (
+        <p className="error mt-2" role="alert">
+          {problem}
+        </p>
+      )}
+
+      <div className="mt-3 flex flex-wrap gap-2">
+        {practising ? (
+          <>
+            {wrongPlace && !wheel.wheel.sensor ? (
+              <button
+                type="button"
+                className="btn btn-solid min-h-[52px] grow text-[17px]"
+                onClick={() => run({ action: 'goTo', position: wheel.position })}
+              >
+                Open {wheel.position} on the monitor
+              </button>
+            ) : (
+              <button
+                type="button"
+                className="btn btn-solid min-h-[52px] grow text-[17px]"
+                disabled={!readyToSave || takenBy !== null}
+                onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
+              >
+                Save to {wheel.position}
+                {monitor?.saves === 'longPress' ? ' (long press)' : ''}
+              </button>
+            )}
+            {capture && (
+              <button type="button" className="btn min-h-[52px]" onClick={() => run({ action: 'cancelCapture' })}>
+                No answer, leave it
+              </button>
+            )}
+            {capture?.outcome === 'short' && (
+              <button
+                type="button"
+                className="btn min-h-[52px]"
+                onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
+              >
+                Save it now
+              </button>
+            )}
+          </>
+        ) : (
+          !wheel.wheel.sensor && (
+            <>
+              {(!shows.ids || coded) && (
+                <button
+                  type="button"
+                  className="btn btn-solid min-h-[52px] grow text-[17px]"
+                  disabled={refused}
+                  onClick={() => void note(freshKey(), false)}
+                >
+                  {coded ? `It is on ${wheel.position}` : `${wheel.position} is paired`}
+                </button>
+              )}
+              {walking && showsZero(shows) && (
+                <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('off')}>
+                  It shows 0: it is off now
+                </button>
+              )}
+              {codes.includes('wait') && (
+                <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('answer')}>
+                  {waited !== null ? 'Count again' : `Count ${guide.waitS} s`}
+                </button>
+              )}
+            </>
+          )
+        )}
+        {!capture && wheel.wheel.sensor && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() =>
+              void change(wheel, `${wheel.position} is open.`, (u, time) => openPosition(u, wheel.local, time, false)).then(
+                (ok) => {
+                  if (ok && practising) run({ action: 'clearCode', position: wheel.position });
+                },
+              )
+            }
+          >
+            Delete, to open
+          </button>
+        )}
+      </div>
+    </>
+  );
+  const panel = (
+    <>
+      <div
+        className={`flex items-center justify-between border px-4 py-2 ${timedOut ? 'border-2 border-magenta' : 'border-ink'}`}
+        role="status"
+        aria-label={shows.ids ? 'Captured ID' : 'What the monitor shows'}
+      >
+        <span className="figure text-[34px] leading-none font-bold">
+          {shows.ids && !coded ? inPairs(shown) : capture?.outcome === 'whole' ? 'taken' : wheel.wheel.sensor ? 'paired' : 'open'}
+          {shows.ids && !coded && capture && shown.length < 6 && (
+            <span className="text-ink2">
+              {shown.length > 0 ? ' ' : ''}
+              {inPairs('_'.repeat(6 - shown.length))}
+            </span>
+          )}
+        </span>
+        <span className="text-right text-[14px] text-ink2">{statusText}</span>
+      </div>
+      {timedOut && (
+        <div className="mt-3">
+          <Notice tone="act">
+            <b>Not found.</b>{' '}
+            {guide.offS === null
+              ? 'Wake it again: tap it, turn it over, or move it nearer.'
+              : `Take it off, wait ${guide.offS} s, and try again.`}{' '}
+            {practising ? (
+              <button
+                type="button"
+                className="btn btn-small mt-2"
+                onClick={() => {
+                  const handled = capture?.handled;
+                  run({ action: 'cancelCapture' });
+                  if (handled && guide.offS !== null) run({ action: 'unfit', sensorId: handled });
+                  begin('off');
+                }}
+              >
+                {guide.offS === null ? 'Try again' : 'It is off'}
+              </button>
+            ) : (
+              <button type="button" className="btn btn-small mt-2" onClick={() => begin('off')}>
+                It is off
+              </button>
+            )}
+          </Notice>
+        </div>
+      )}
+
+      {walking && actions}
+    </>
+  );
+  const typedId = (
+    <TypedId closed={!shows.ids} onSubmit={saveTyped}>
+      <Field
+        label={`ID for ${wheel.position}`}
+        className="grow"
+        placeholder="4C A1 E0"
+        autoCapitalize="characters"
+        spellCheck={false}
+        value={typed}
+        onChange={(e) => {
+          setTyped(e.target.value);
+          setProblem(null);
+        }}
+        hint={
+          alike.length > 0
+            ? `Did you mean ${alike.map(inPairs).join(' or ')}? B and 8, D and 0 look alike.`
+            : read.corrected.length > 0 && read.id
+              ? `Read as ${inPairs(read.id)}: ${read.corrected.join(' and ')} taken for a digit.`
+              : read.id && hasDoubtfulDigit(read.id)
+                ? `${inPairs(read.id)}: look again at every B and 8, D and 0.`
+                : undefined
+        }
+      />
+      <button type="submit" className="btn mt-[22px]" disabled={refused}>
+        Save
+      </button>
+    </TypedId>
+  );
   return (
     <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_420px]">
       <div className="min-w-0">
@@ -297,231 +564,68 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </span>
           </p>
         </div>
-        <ol className="mt-3">
-          {guide.steps.map((s, i) => {
-            const { head, why } = stepWords(s.code, wheel.position, kind, shows);
-            const current = i === stage && !wheel.wheel.sensor;
-            return (
-              <li
-                key={s.code}
-                aria-current={current ? 'step' : undefined}
-                className={`flex gap-4 border-t py-2 ${current ? 'border-t-[3px] border-ink' : 'border-rule'}`}
-              >
-                <span className="figure w-4 text-[19px] font-semibold">{i + 1}</span>
-                <span>
-                  <span className={`text-[16px] ${current ? 'font-bold' : ''}`}>{head}</span>
-                  {why && (current || !narrow) && <span className="block text-[14px] text-ink2">{why}</span>}
-                </span>
-              </li>
-            );
-          })}
-        </ol>
-        <div
-          className={`flex items-center justify-between border px-4 py-2 ${timedOut ? 'border-2 border-magenta' : 'border-ink'}`}
-          role="status"
-          aria-label={shows.ids ? 'Captured ID' : 'What the monitor shows'}
-        >
-          <span className="figure text-[34px] leading-none font-bold">
-            {shows.ids && !coded
-              ? inPairs(shown)
-              : capture?.outcome === 'whole'
-                ? 'taken'
-                : wheel.wheel.sensor
-                  ? 'paired'
-                  : 'open'}
-            {shows.ids && !coded && capture && shown.length < 6 && (
-              <span className="text-ink2">
-                {shown.length > 0 ? ' ' : ''}
-                {inPairs('_'.repeat(6 - shown.length))}
-              </span>
-            )}
-          </span>
-          <span className="text-right text-[14px] text-ink2">{statusText}</span>
-        </div>
-        {timedOut && (
-          <div className="mt-3">
-            <Notice tone="act">
-              <b>Not found.</b>{' '}
-              {guide.offS === null
-                ? 'Wake it again: tap it, turn it over, or move it nearer.'
-                : `Take it off, wait ${guide.offS} s, and try again.`}{' '}
-              {practising ? (
-                <button
-                  type="button"
-                  className="btn btn-small mt-2"
-                  onClick={() => {
-                    const handled = capture?.handled;
-                    run({ action: 'cancelCapture' });
-                    if (handled && guide.offS !== null) run({ action: 'unfit', sensorId: handled });
-                    begin('off');
-                  }}
-                >
-                  {guide.offS === null ? 'Try again' : 'It is off'}
-                </button>
-              ) : (
-                <button type="button" className="btn btn-small mt-2" onClick={() => begin('off')}>
-                  It is off
-                </button>
-              )}
-            </Notice>
-          </div>
-        )}
-        {coded && (
-          <div className="mt-3">
-            <div className="flex flex-wrap items-center gap-3">
-              <span className="text-[13px] text-ink2">Marked by</span>
-              <Switch label="What the sensors are marked by" value={scheme} options={schemes} onChange={setScheme} />
-            </div>
-            {scheme === 'tray' ? (
-              <p className="mt-2 text-[14px]">
-                Lay the tray down with its arrow to the front: the sensor at the place of {wheel.position} goes here.
-              </p>
+        {walking ? (
+          <WalkCard
+            wheel={wheel}
+            style={style}
+            kind={kind}
+            shows={shows}
+            place={place}
+            mark={coded && scheme !== 'tray' ? mark : null}
+            markFields={coded && markFields}
+            stopped={refused}
+            off={wait?.position === wheel.position && wait.kind === 'off' && waited !== null && waited >= limitS}
+            onSensorOn={() => begin('answer')}
+            next={nextWheel?.position ?? null}
+            onNext={select}
+          >
+            {wheel.wheel.sensor ? (
+              actions
             ) : (
-              <Field
-                label={`Mark on the sensor for ${wheel.position}`}
-                className="mt-2"
-                autoCapitalize="characters"
-                maxLength={12}
-                value={mark}
-                onChange={(e) => setMarks({ ...marks, [wheel.position]: e.target.value })}
-              />
+              <div className="mt-3">
+                {panel}
+                {typedId}
+              </div>
             )}
-          </div>
-        )}
-        <div className="mt-3 flex flex-wrap items-center gap-3">
-          <span className="text-[13px] text-ink2">Sensor</span>
-          <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
-        </div>
-        {refused && (
-          <div className="mt-3">
-            <Notice tone="act">
-              {isMotorcycle(wheel.unit) ? (
-                <>
-                  <b>{wheel.position} has a rubber stem: metal only on a motorcycle.</b> A sensor that shears the stem empties the
-                  tire while riding. Have a metal stem fitted before this sensor goes on.
-                </>
-              ) : (
-                <>
-                  <b>No: {wheel.position} has a rubber stem.</b> A flow-through sensor cracks it, leaks or shears it off. Have a
-                  metal stem fitted, or use a cap.
-                </>
-              )}
-            </Notice>
-          </div>
-        )}
-        {!refused && wheel.wheel.stem === 'rubber' && kind === 'cap' && (
-          <div className="mt-3">
-            <Notice>{wheel.position} has a rubber stem. Many fit a light cap on a sound one; a metal stem is safer.</Notice>
-          </div>
-        )}
-        {takenBy && (
-          <div className="mt-3">
-            <Notice tone="act">
-              <b>
-                {shows.ids ? `${inPairs(capture?.code ?? read.id ?? '')} is the sensor` : 'That is the sensor'} of {takenBy.name}{' '}
-                already.
-              </b>{' '}
-              Another sensor answered, now or then. Capture again with the others 3 m away; or, if this one is right,{' '}
-              {takenBy.name} must be paired again.
-              <span className="mt-2 flex flex-wrap gap-2">
-                {capture && (
-                  <button type="button" className="btn btn-small" onClick={() => run({ action: 'cancelCapture' })}>
-                    Capture again
-                  </button>
-                )}
-                <button
-                  type="button"
-                  className="btn btn-small"
-                  onClick={() => {
-                    if (capture) void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short', true);
-                    else if (read.id) void note(read.id, true);
-                  }}
-                >
-                  Move it to {wheel.position}
-                </button>
-              </span>
-            </Notice>
-          </div>
-        )}
-        {problem && (
-          <p className="error mt-2" role="alert">
-            {problem}
-          </p>
-        )}
-        <div className="mt-3 flex flex-wrap gap-2">
-          {practising ? (
-            <>
-              {wrongPlace && !wheel.wheel.sensor ? (
-                <button
-                  type="button"
-                  className="btn btn-solid min-h-[52px] grow text-[17px]"
-                  onClick={() => run({ action: 'goTo', position: wheel.position })}
-                >
-                  Open {wheel.position} on the monitor
-                </button>
-              ) : (
-                <button
-                  type="button"
-                  className="btn btn-solid min-h-[52px] grow text-[17px]"
-                  disabled={!readyToSave || takenBy !== null}
-                  onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
-                >
-                  Save to {wheel.position}
-                  {monitor?.saves === 'longPress' ? ' (long press)' : ''}
-                </button>
-              )}
-              {capture && (
-                <button type="button" className="btn min-h-[52px]" onClick={() => run({ action: 'cancelCapture' })}>
-                  No answer, leave it
-                </button>
-              )}
-              {capture?.outcome === 'short' && (
-                <button
-                  type="button"
-                  className="btn min-h-[52px]"
-                  onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
-                >
-                  Save it now
-                </button>
-              )}
-            </>
-          ) : (
-            !wheel.wheel.sensor && (
-              <>
-                {(!shows.ids || coded) && (
-                  <button
-                    type="button"
-                    className="btn btn-solid min-h-[52px] grow text-[17px]"
-                    disabled={refused}
-                    onClick={() => void note(freshKey(), false)}
+          </WalkCard>
+        ) : (
+          <>
+            <ol className="mt-3">
+              {guide.steps.map((s, i) => {
+                const { head, why } = stepWords(s.code, wheel.position, kind, shows, mount, place);
+                const current = i === stage && !wheel.wheel.sensor;
+                return (
+                  <li
+                    key={s.code}
+                    aria-current={current ? 'step' : undefined}
+                    className={`flex gap-4 border-t py-2 ${current ? 'border-t-[3px] border-ink' : 'border-rule'}`}
                   >
-                    {coded ? `It is on ${wheel.position}` : `${wheel.position} is paired`}
-                  </button>
-                )}
-                {codes.includes('wait') && (
-                  <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('answer')}>
-                    {waited !== null ? 'Count again' : `Count ${guide.waitS} s`}
-                  </button>
-                )}
-              </>
-            )
-          )}
-          {!capture && wheel.wheel.sensor && (
-            <button
-              type="button"
-              className="btn"
-              onClick={() =>
-                void change(wheel, `${wheel.position} is open.`, (u, time) => openPosition(u, wheel.local, time, false)).then(
-                  (ok) => {
-                    if (ok && practising) run({ action: 'clearCode', position: wheel.position });
-                  },
-                )
-              }
-            >
-              Delete, to open
-            </button>
-          )}
-        </div>
+                    <span className="figure w-4 text-[19px] font-semibold">{i + 1}</span>
+                    <span>
+                      <span className={`text-[16px] ${current ? 'font-bold' : ''}`}>{head}</span>
+                      {why && (current || !narrow) && <span className="block text-[14px] text-ink2">{why}</span>}
+                    </span>
+                  </li>
+                );
+              })}
+            </ol>
+            {panel}
+          </>
+        )}
+        {walking ? (
+          <details className="mt-4">
+            <summary className="min-h-[32px] cursor-pointer text-[14px]">The sensor on this wheel, and its loose parts</summary>
+            {kindFields}
+            <LoosePartsBox />
+          </details>
+        ) : (
+          <>
+            {coded && markFields}
+            {kindFields}
+          </>
+        )}
+        {stemNotices}
+        {!walking && actions}
         {open.length === 0 && guide.after.length > 0 && (
           <div className="mt-4">
             <Notice>
@@ -555,32 +659,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </button>
           </p>
         )}
-        <TypedId closed={!shows.ids} onSubmit={saveTyped}>
-          <Field
-            label={`ID for ${wheel.position}`}
-            className="grow"
-            placeholder="4C A1 E0"
-            autoCapitalize="characters"
-            spellCheck={false}
-            value={typed}
-            onChange={(e) => {
-              setTyped(e.target.value);
-              setProblem(null);
-            }}
-            hint={
-              alike.length > 0
-                ? `Did you mean ${alike.map(inPairs).join(' or ')}? B and 8, D and 0 look alike.`
-                : read.corrected.length > 0 && read.id
-                  ? `Read as ${inPairs(read.id)}: ${read.corrected.join(' and ')} taken for a digit.`
-                  : read.id && hasDoubtfulDigit(read.id)
-                    ? `${inPairs(read.id)}: look again at every B and 8, D and 0.`
-                    : undefined
-            }
-          />
-          <button type="submit" className="btn mt-[22px]" disabled={refused}>
-            Save
-          </button>
-        </TypedId>
+        {!walking && typedId}
         <div className="mt-6 flex flex-col gap-3 xl:hidden">
           {!guide.onTheWheel && <Zeros />}
           <p className="text-[14px]">

@@ -1,5 +1,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { listsOf } from '#core/kit/lists.ts';
+import { partsOf } from '#core/kit/parts.ts';
 import { PAIRING_STYLES, styleGuide, styleRefusal } from '#core/pairing/guide.ts';
 import { PAIRING_SIGNS, showsOf } from '#core/pairing/signs.ts';
 import { unitLetter } from '#core/rig/positions.ts';
@@ -56,14 +58,22 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
     ...(same(signs, usual.signs) ? {} : { signs: [...signs] }),
   };
   const shows = showsOf(monitor, pairing);
+  const { mount } = partsOf(rig, 'internal');
   // What each way asks for, once: the car's may differ from the trailer's.
   const before = [
     ...new Set(
       [style, ...Object.values(others)].flatMap(
-        (s) => styleGuide({ style: s, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows }).before,
+        (s) =>
+          styleGuide({ style: s, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows, mount }).before,
       ),
     ),
   ];
+  const openLists = monitor
+    ? listsOf(rig, monitor)
+        .flatMap((l, i) => (l === null ? [] : [`list ${l + 1} for ${units[i]?.name ?? unitLetter(i)}`]))
+        .join(', ')
+        .replace(/^l/, 'L')
+    : '';
   const key = `pairing.before.${rig.id}`;
   const [ticked, setTicked] = useDraft<string[]>(key, []);
   const tick = (code: string, on: boolean) => setTicked(on ? [...ticked, code] : ticked.filter((t) => t !== code));
@@ -164,7 +174,8 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
         <h2 className="border-b border-ink pb-2">Before you start</h2>
         <ul>
           {before.map((code) => {
-            const { head, why } = beforeWords[code];
+            const { head, why } =
+              code === 'rightList' && openLists !== '' ? { ...beforeWords[code], head: openLists } : beforeWords[code];
             return (
               <li key={code}>
                 <label className="flex cursor-pointer gap-3 border-b border-rule py-2">

@@ -1,14 +1,10 @@
 import { useCallback } from 'react';
 import { openPosition, pairSensor } from '#core/pairing/book.ts';
-import { sensorKey } from '#core/pairing/ids.ts';
 import type { RigWheel } from '#core/rig/positions.ts';
 import type { Sensor, Unit } from '#schema/unit.ts';
 import { useRecords, useUnits } from '../../data/queries.ts';
 import { idText } from '../../parts/format.ts';
 import { toast, toastError } from '../../state/toast.ts';
-
-/** What a sensor is kept under while no display has shown its ID. */
-export const freshKey = (): string => sensorKey(crypto.getRandomValues(new Uint8Array(11)));
 
 /** Where a sensor is now: its unit and wheel, those of put-away sets left out. */
 export function placeOfSensor(units: readonly Unit[], id: string): { unit: Unit; position: string } | null {

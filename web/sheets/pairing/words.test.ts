@@ -68,7 +68,9 @@ describe('the guide in words', () => {
   });
   it('names the wheel where the act happens, and the side of the tire for a carried monitor', () => {
     expect(stepWords('open', 'B1L', 'cap', showsOf(null)).head).toBe('Open B1L on the monitor: it shows FF FF FF');
-    expect(stepWords('carryTo', 'B1L', 'internal', showsOf(null)).head).toContain('opposite the valve');
+    expect(stepWords('carryTo', 'B1L', 'internal', showsOf(null), 'band').head).toContain('opposite the valve');
+    expect(stepWords('carryTo', 'B1L', 'internal', showsOf(null)).head).toContain('beside the valve');
+    expect(stepWords('toolAt', 'B1L', 'internal', showsOf(null), 'band').head).toContain('opposite the valve');
     expect(stepWords('carryTo', 'B1L', 'cap', showsOf(null)).head).toContain('to the valve of B1L');
   });
 });

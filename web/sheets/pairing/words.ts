@@ -1,3 +1,4 @@
+import { savesInWalk, type WalkStep } from '#core/fitting/walk.ts';
 import type { CheckFinding } from '#core/pairing/check.ts';
 import type { DetectiveAnswer } from '#core/pairing/detective.ts';
 import type { AfterStep, BeforeStep, GuideStep, StyleRefusal } from '#core/pairing/guide.ts';
@@ -6,8 +7,9 @@ import type { Rotation } from '#core/pairing/rotation.ts';
 import type { Shows } from '#core/pairing/signs.ts';
 import type { BenchMonitorView } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
-import type { BookEntry, PairingSign, PairingStyle } from '#schema/unit.ts';
+import type { BookEntry, LooseParts, PairingSign, PairingStyle } from '#schema/unit.ts';
 import { inPairs } from '../../parts/format.ts';
+import { fittingStepWords, type StepText } from '../../parts/words-fitting.ts';
 
 export { signNames, styleNames } from '../../parts/pairing-words.ts';
 
@@ -18,10 +20,10 @@ export const styleAbout: Record<PairingStyle, string> = {
   screwedOn: 'Open a position, screw the sensor on: the pressure wakes it.',
   cellIn: 'Open a position, then put the battery into the sensor. That wakes it.',
   wakeTool:
-    'For sensors inside the wheel: hold the tool at each valve, down the driver’s side from the front and back up the other.',
+    'For sensors inside the wheel: hold the tool to each tire, down the driver’s side from the front and back up the other.',
   inflateBleed: 'For fitted sensors: a step in pressure makes them report.',
   phoneFirst: 'Tap the wheel on the phone, then screw the sensor on. It may take 90 s.',
-  carried: 'Take the monitor from wheel to wheel: opposite the valve for sensors inside, at the valve for others.',
+  carried: 'Take the monitor from wheel to wheel and hold it where the sensor is.',
   factory: 'Nothing to pair: fit each one where its mark says.',
 };
 
@@ -32,6 +34,10 @@ export const refusalWords: Record<StyleRefusal, string> = {
   toolIsForInternal: 'the tool wakes sensors inside the wheel',
 };
 
+/** Wherever a wheel is to be turned. */
+const jackWords =
+  'A wheel turns only off the ground: level ground, jack, stand, the other wheels chocked. Or roll the vehicle a little.';
+
 export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
   chargeMonitor: { head: 'The monitor is charged', why: 'It dies in the middle of the job otherwise.' },
   unitsFirst: { head: 'Units are set on the monitor', why: 'Pressure first, then temperature. Everything else is read in them.' },
@@ -41,10 +47,17 @@ export const beforeWords: Record<BeforeStep, { head: string; why: string }> = {
     why: 'Until then the monitor alarms by its presets. Don’t take that for a fault.',
   },
   stood10: { head: 'The vehicle has stood 10 minutes', why: 'All other sensors are asleep by then and cannot answer.' },
-  othersAway: { head: 'Other sensors are 3 m away', why: 'Within about a metre any sensor that is awake may answer instead.' },
+  othersAway: {
+    head: 'Other sensors are 3 m away, or asleep',
+    why: 'Within about a metre any sensor that is awake may answer instead. On a tandem they can’t be: let them sleep 10 minutes.',
+  },
   valvesTogether: {
-    head: 'Wheels are turned so that the valves of neighbours lie close',
-    why: 'Then the sensors, opposite the valves, sit as far apart as they can.',
+    head: 'Wheels are turned so that the valves of neighbours are close together',
+    why: `The sensors sit opposite the valves, so they are as far apart as they can be. ${jackWords}`,
+  },
+  valvesApart: {
+    head: 'Wheels are turned so that the valves of neighbours are far apart',
+    why: `The sensors are at the valves. Where the wheels can’t be turned, let the others sleep 10 minutes. ${jackWords}`,
   },
   inRows: {
     head: 'Sensors are in two rows, like the wheels',
@@ -92,7 +105,7 @@ function takenWords({ signs, ids }: Shows): { head: string; why?: string } {
   if (ids)
     return {
       head: 'Read the six digits',
-      why: 'All six, and not the ID of another wheel. A beep that sounds like an error is one.',
+      why: `All six, and not the ID of another wheel.${signs.includes('beep') ? ' A beep that sounds like an error is one.' : ''}`,
     };
   if (signs.length === 0)
     return { head: 'This kit gives no sign', why: 'Wait half a minute and go on. The final check tells which wheels it took.' };
@@ -121,11 +134,15 @@ export function stepWords(
   position: string,
   kind: SensorKind,
   shows: Shows,
+  mount: LooseParts['mount'] = 'valve',
+  place: string | null = null,
 ): { head: string; why?: string } {
+  // A sensor on a band sits opposite the valve.
+  const at = mount === 'band' ? 'opposite the valve' : 'beside the valve';
   switch (code) {
     case 'open':
       return {
-        head: `Open ${position} on the monitor: ${openWords[shows.open]}`,
+        head: `Open ${place ? `“${place}”, ${position},` : position} on the monitor: ${openWords[shows.open]}`,
         why: shows.ids
           ? 'Hold the delete key until the old ID is gone, if there is one.'
           : 'If it shows something else, another sensor is saved there: delete that first.',
@@ -146,7 +163,7 @@ export function stepWords(
       return { head: 'Pull the film, or put the battery in, plus side up', why: 'O-ring in its groove, not pinched.' };
     case 'toolAt':
       return {
-        head: `Hold the tool to the tire at the valve of ${position}`,
+        head: `Hold the tool to the tire of ${position}, ${at}`,
         why: shows.ids
           ? 'Until the monitor or the horn answers. No sign? Trust the ID on the screen.'
           : 'Until the monitor or the horn answers.',
@@ -160,7 +177,7 @@ export function stepWords(
       return {
         head:
           kind === 'internal'
-            ? `Hold the monitor to the tire of ${position}, opposite the valve`
+            ? `Hold the monitor to the tire of ${position}, ${at}`
             : `Hold the monitor to the valve of ${position}`,
         why: 'Look first which vehicle’s list is open.',
       };
@@ -179,6 +196,64 @@ export function stepWords(
       return shows.ids
         ? { head: `${position} shows its ID or its pressure`, why: 'A promised sign may not come: trust the ID.' }
         : takenWords(shows);
+  }
+}
+
+/** Whether a fitted sensor may be seen to read 0: the kit shows figures. */
+export const showsZero = (shows: Shows): boolean => shows.ids || shows.signs.includes('pressure');
+
+/** A step of the walk in which pairing and fitting are one. */
+export function walkStepWords(
+  step: WalkStep,
+  at: {
+    position: string;
+    style: PairingStyle;
+    kind: SensorKind;
+    shows: Shows;
+    parts: LooseParts;
+    mark: string | null;
+    place?: string | null;
+  },
+): StepText {
+  const { position, style, kind, shows, parts, mark, place = null } = at;
+  const act = (code: GuideStep['code']): StepText => {
+    const { head, why = '' } = stepWords(code, position, kind, shows, 'valve', place);
+    return { head, why };
+  };
+  switch (step) {
+    case 'gauge':
+      return {
+        head: `Put a gauge on ${position}`,
+        why: 'Note what it says before a little air is lost. Later it tells whether gauge and sensor agree.',
+      };
+    case 'mark':
+      if (style !== 'factory')
+        return {
+          head: `Take a sensor and mark it ${position}`,
+          why: 'Once it has been off you know where it belongs.',
+          mistake: 'Stickers wear off in the wet: seal them, or scratch the code in.',
+        };
+      return {
+        head: mark ? `Take the sensor marked ${mark}` : `Take the sensor from the place of ${position} in the tray`,
+        why: 'It reports that place wherever it is screwed on, so a swap would show you the wrong wheel.',
+      };
+    case 'open':
+    case 'choose':
+    case 'cellIn':
+      return act(step);
+    case 'sign': {
+      const taken = act(shows.ids && style !== 'factory' ? 'read' : shows.ids ? 'seen' : 'wait');
+      const save = savesInWalk(style, shows.save)
+        ? ' Then save and see that it is kept: some need one more press, some a long one.'
+        : '';
+      return {
+        head: taken.head,
+        why: `${taken.why}${save}`,
+        ...(showsZero(shows) ? { mistake: 'If it shows 0, it has to come off and go on again.' } : {}),
+      };
+    }
+    default:
+      return fittingStepWords(step, position, kind, parts);
   }
 }
 

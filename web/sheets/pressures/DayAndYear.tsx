@@ -11,6 +11,7 @@ import { dailyFaultWords } from '../../parts/words-limits.ts';
 import { keepDraft, readDraft, useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
+import { TypicalYear } from './TypicalYear.tsx';
 
 type Typed = Record<'coldest' | 'hottest' | 'setAt' | 'pass' | 'hot', string>;
 
@@ -147,6 +148,14 @@ export function DayAndYear() {
           .
         </p>
       )}
+      <TypicalYear
+        climate={climate}
+        onUse={(days, source) => {
+          const packed = packDays(days, source);
+          // The coldest and hottest stay those that were typed.
+          if (packed && climate) void store({ ...climate, days: packed }, `The Year counts on ${source}.`);
+        }}
+      />
       <WeatherFile
         onUse={(days, name) => {
           const packed = packDays(days, name);

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useLayoutEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { limitsFor } from '#core/alarms/limits.ts';
@@ -100,7 +100,9 @@ function RowState({ plan, cold }: { plan: AxlePlan; cold: { cold: number; tempC:
 }
 
 export default function Pressures() {
-  const whole = useRig();
+  const shown = useRig();
+  // A unit with a system of its own has pressures all the same.
+  const whole = useMemo(() => ({ ...shown, wheels: shown.allWheels }), [shown]);
   const { rig } = whole;
   const f = useFormat();
   const list = usePlans(whole);
@@ -123,7 +125,8 @@ export default function Pressures() {
   const { errors, isDirty, isSubmitting } = form.formState;
 
   // Another load state, a change from elsewhere, or a switch of units: show it, but never over something typed.
-  useEffect(() => {
+  // Before the page is painted: what is typed into the first picture of it is kept too.
+  useLayoutEffect(() => {
     const draft = readDraft<Typed>(draftKey);
     if (draft && draft.rows.length === stored.rows.length && JSON.stringify(draft.rows) !== JSON.stringify(stored.rows)) {
       const convertDraft = (row: Row, i: number): Row => {
@@ -155,7 +158,7 @@ export default function Pressures() {
       setFromDraft(false);
     }
   }, [stored, draftKey, form, f.unit, f.temp]);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const subscription = form.watch((value, { type }) => {
       if (type === 'change') keepDraft(draftKey, value);
     });

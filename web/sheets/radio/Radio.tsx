@@ -6,6 +6,7 @@ import {
   isAllowed,
   type Placed,
   REPEATER_Z,
+  seatIsGood,
   verdictOf,
   type Way,
   type WheelEstimate,
@@ -17,7 +18,7 @@ import type { BodyMaterial, Rig, Unit } from '#schema/unit.ts';
 import { ask } from '../../data/api.ts';
 import { useMonitor, useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { parseLength } from '../../parts/format.ts';
+import { parseLength, parseNumber } from '../../parts/format.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { Wide } from '../../parts/Wide.tsx';
 import { toast, toastError } from '../../state/toast.ts';
@@ -71,7 +72,12 @@ export default function Radio() {
   const { rig, units } = useRig();
   const { changeRig, changeUnit } = useRecords();
   const monitor = useMonitor(rig);
-  const scene = useMemo(() => sceneOf(units, rig.towVehicle), [units, rig.towVehicle]);
+  const periodS = monitor?.updateS ?? RADIO.sendS;
+  const onlyRepeater = monitor?.link === 'repeater';
+  const scene = useMemo(
+    () => sceneOf(units, rig.towVehicle, { onlyRepeater, unwatched: rig.unwatched }),
+    [units, rig.towVehicle, rig.unwatched, onlyRepeater],
+  );
   const [drag, setDrag] = useState<{ x: number; y: number } | null>(null);
   const [placed, setPlaced] = useState<{ of: string; found: Placed } | null>(null);
   const [share, setShare] = useState<number | null>(null);
@@ -102,12 +108,14 @@ export default function Radio() {
       ),
     [bare0, signals],
   );
-  const bare = useMemo(() => estimateRig(scene, null, corrections), [scene, corrections]);
+  const bare = useMemo(() => estimateRig(scene, null, corrections, undefined, periodS), [scene, corrections, periodS]);
   const spot = drag ?? rig.repeater ?? null;
   const allowed = spot === null || isAllowed(scene, { ...spot, z: REPEATER_Z });
+  // A signal belongs to the place it was measured at.
+  const seatDb = drag === null ? rig.repeater?.seatDb : undefined;
   const helped = useMemo(
-    () => (spot ? estimateRig(scene, { x: spot.x, y: spot.y, z: REPEATER_Z }, corrections) : null),
-    [scene, spot, corrections],
+    () => (spot ? estimateRig(scene, { x: spot.x, y: spot.y, z: REPEATER_Z }, corrections, seatDb, periodS) : null),
+    [scene, spot, corrections, seatDb, periodS],
   );
   const keep = async (next: { x: number; y: number } | null) => {
     setDrag(null);
@@ -218,18 +226,59 @@ export default function Radio() {
       </div>
       {worstBare && (
         <p className="mt-3 max-w-[80ch] text-[15px]">
-          <b>Without:</b> the worst wheel is {worstBare.position}, heard at {percent(worstBare.chance.mid)} of its frames: once it
-          is awake its first reading takes about {wait(worstBare.firstS.mid)}.{' '}
+          {onlyRepeater ? (
+            <>
+              <b>These sensors reach the phone only through their repeater.</b>{' '}
+            </>
+          ) : (
+            <>
+              <b>Without:</b> the worst wheel is {worstBare.position}, heard at {percent(worstBare.chance.mid)} of its frames:
+              once it is awake its first reading takes about {wait(worstBare.firstS.mid)}.{' '}
+            </>
+          )}
           {worstHelped && (
             <>
               <b>With it there:</b> {worstHelped.position}, {percent(worstHelped.chance.mid)}, about{' '}
               {wait(worstHelped.firstS.mid)}.{' '}
             </>
           )}
-          {verdict && verdictWords[verdict.verdict](verdict)} Sensors wake one by one and the monitor
+          {verdict && !onlyRepeater && verdictWords[verdict.verdict](verdict)} Sensors wake one by one and the monitor
           {monitor?.scanS ? ` takes ${wait(monitor.scanS)} for a scan` : ' scans in turn'}, so a whole rig takes 2 to 10 minutes
           all the same.
         </p>
+      )}
+      {rig.repeater && (
+        <div className="mt-3 flex flex-wrap items-end gap-4">
+          <SavedField
+            label="The repeater’s signal at the seat (empty: not measured)"
+            unit="dB"
+            className="w-[300px]"
+            inputMode="text"
+            value={rig.repeater.seatDb === undefined ? '' : String(rig.repeater.seatDb)}
+            draft={`radio.${rig.id}.seat`}
+            check={(t) => {
+              const n = parseNumber(t);
+              return t.trim() === '' || (n !== null && n <= 0 && n >= -120) ? null : 'Between -120 and 0 dB, such as -72';
+            }}
+            onSave={(t) => {
+              const n = parseNumber(t);
+              void changeRig(rig.id, (r) => {
+                if (!r.repeater) return r;
+                const { seatDb: _old, ...place } = r.repeater;
+                return { ...r, repeater: n === null ? place : { ...place, seatDb: n } };
+              }).catch(toastError);
+            }}
+          />
+          {rig.repeater.seatDb !== undefined && (
+            <p className="pb-2 text-[15px]" role="status">
+              {seatIsGood(rig.repeater.seatDb) ? (
+                'Good: it is between 0 and -80 dB.'
+              ) : (
+                <b>Weaker than -80 dB: move the repeater nearer to the seat, and measure again.</b>
+              )}
+            </p>
+          )}
+        </div>
       )}
       <Wide label="Table of ways" className="mt-4">
         <table className="sheet-table">

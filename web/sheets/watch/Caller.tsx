@@ -43,7 +43,8 @@ export default function Caller({ rigId }: { rigId: string }) {
     return () => clearTimeout(end);
   }, [silenced, refetch]);
 
-  // The system tells of what is new and asks for a stop, when the owner has allowed it.
+  // The system tells of what is new and asks for a stop, when the owner has allowed it. What came while this part
+  // of the page was still loading is new too, unless it was acknowledged.
   const told = useRef<Set<string> | null>(null);
   const now = view?.time;
   useEffect(() => {
@@ -54,7 +55,7 @@ export default function Caller({ rigId }: { rigId: string }) {
       const key = `${g.key} ${g.fromTime} ${g.severity}`;
       if (told.current.has(key)) continue;
       told.current.add(key);
-      if (first || g.severity === 'know') continue;
+      if ((first && g.acknowledged) || g.severity === 'know') continue;
       const words = groupWords(g, byPosition, f, now);
       void notice(words.title, words.text, g.key).catch(() => undefined);
     }

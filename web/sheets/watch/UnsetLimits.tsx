@@ -2,13 +2,13 @@ import { Link } from 'react-router';
 import { axleOf } from '#core/rig/positions.ts';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import { Notice } from '../../parts/controls.tsx';
+import { listed } from '../../parts/listed.ts';
 
 /** Wheels that are watched and have no low limit of the owner's. */
 export const withoutLimits = (view: WatchView): WheelView[] =>
   view.wheels.filter((w) => w.sensorId !== null && w.state !== 'resting' && (w.lowAssumed || w.lowKpa === null));
 
-const list = new Intl.ListFormat('en-GB');
-const axles = (wheels: readonly WheelView[]): string => list.format(new Set(wheels.map((w) => axleOf(w.position))));
+const axles = (wheels: readonly WheelView[]): string => listed([...new Set(wheels.map((w) => axleOf(w.position)))]);
 
 /** Says what cannot ring yet, and what rings instead. */
 export function UnsetLimits({ view }: { view: WatchView }) {

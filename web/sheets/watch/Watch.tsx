@@ -17,6 +17,7 @@ import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { AlarmItem, Questions, useAcknowledgeGroup } from './AlarmList.tsx';
 import { Handling } from './Handling.tsx';
+import { SecondSource } from './SecondSource.tsx';
 import { WatchTabs } from './Tabs.tsx';
 import { TypedRound } from './TypedRound.tsx';
 import { UnsetLimits, withoutLimits } from './UnsetLimits.tsx';
@@ -173,7 +174,9 @@ export default function Watch() {
               view={view}
               alarms={[...groups.flatMap((g) => g.parts), ...past]}
               words={placeInWords(detailWheel.local, detailWheel.unit.name, detailWheel.unit.axles.length)}
-            />
+            >
+              <SecondSource key={detail.position} w={detail} view={view} wheel={detailWheel} />
+            </WheelDetail>
           )}
           <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
           {past.length > 0 && (

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useRef } from 'react';
 import { loadState } from '#core/watch/group.ts';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useChart } from '../../data/queries.ts';
@@ -22,11 +22,13 @@ export function WheelDetail({
   view,
   words,
   alarms,
+  children,
 }: {
   w: WheelView;
   view: WatchView;
   words: string;
   alarms: readonly Alarm[];
+  children?: ReactNode;
 }) {
   const f = useFormat();
   const place = useRef<HTMLElement>(null);
@@ -69,6 +71,7 @@ export function WheelDetail({
         <Trace points={points} low={w.lowKpa} high={w.highKpa} label={`Pressure of ${w.position}, last three hours`} />
       )}
       <Facts rows={rows} />
+      {children}
       {own
         .filter((a) => a.toTime === null)
         .map((a) => (

@@ -3,7 +3,7 @@ import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { seasonIsOver } from '#core/alarms/seasons.ts';
 import { withoutSensors } from '#core/rig/exchange.ts';
-import { axleOf, settingOf, wheelsOf } from '#core/rig/positions.ts';
+import { axleOf, settingOf, watchedWheels, wheelsOf } from '#core/rig/positions.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { addressOf } from '../../data/address.ts';
@@ -31,15 +31,16 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
   const [skipping, setSkipping] = useState(false);
   const [why, setWhy] = useState('');
   const [fault, setFault] = useState<string | null>(null);
-  const wheels = wheelsOf(units);
+  const whole = { rig, units, wheels: watchedWheels(rig, units), allWheels: wheelsOf(units) };
+  const { wheels } = whole;
   const views = new Map(watch.data?.wheels.map((w) => [w.position, w]));
-  const progress = progressOf({ rig, units, wheels }, watch.data);
+  const progress = progressOf(whole, watch.data);
   const active = watch.data?.wheels.filter((w) => w.active.length > 0) ?? [];
   // A wheel in alarm comes before all work.
   const next = active.length > 0 ? { path: 'watch', text: 'Open the watch' } : nextStep(progress);
   const today = new Date();
   const monthDay = `${String(today.getMonth() + 1).padStart(2, '0')}-${String(today.getDate()).padStart(2, '0')}`;
-  const due = holdersOf({ rig, units, wheels })
+  const due = holdersOf(whole)
     .filter((w) => seasonIsOver(settingOf(w, rig.loadState), monthDay))
     .map((w) => axleOf(w.position));
   const paired = wheels.filter((w) => w.wheel.sensor).length;

@@ -87,4 +87,6 @@ export const templates: Template[] = [
   },
   { id: 'caravan', name: 'Car and caravan', loadState: 'towing', units: [car(), trailer('Caravan', 1, 30)] },
   { id: 'boat', name: 'Car and boat trailer', loadState: 'towing', units: [car(), trailer('Boat trailer', 1, 28)] },
+  { id: 'trailerAlone', name: 'Trailer alone, one axle', loadState: 'loaded', units: [trailer('Trailer', 1, 45, false)] },
+  { id: 'tandemAlone', name: 'Trailer alone, two axles', loadState: 'loaded', units: [trailer('Tandem trailer', 2, 52, false)] },
 ];
