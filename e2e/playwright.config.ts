@@ -11,6 +11,8 @@ export default defineConfig({
     { name: 'sheets', testIgnore: 'measured.spec.ts' },
     { name: 'measured', testMatch: 'measured.spec.ts', dependencies: ['sheets'], workers: 1, fullyParallel: false },
   ],
+  // On a machine that is busy with other things a test may lose a race with it; `npm test` names the ones that were run again.
+  retries: 1,
   timeout: 120_000,
   expect: { timeout: 15_000 },
   reporter: process.env.DRUCKWERK_TEST_JSON ? [['list'], ['json', { outputFile: process.env.DRUCKWERK_TEST_JSON }]] : [['list']],

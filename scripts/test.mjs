@@ -36,6 +36,9 @@ function tests(name, args, file, count, env) {
   if (!ok && report.failed === 0) failed += 1;
 }
 
+/** All specs of a Playwright report, those of nested suites too. */
+const specs = (suites = []) => suites.flatMap((s) => [...s.specs, ...specs(s.suites)]);
+
 check('lint', ['node_modules/@biomejs/biome/bin/biome', 'ci', '.', '--error-on-warnings']);
 check('build', ['scripts/build.mjs']);
 check('types', ['node_modules/typescript/bin/tsc', '-b']);
@@ -55,7 +58,12 @@ if (chromium) {
     'browser tests',
     ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
     browser,
-    (r) => ({ passed: r.stats.expected, failed: r.stats.unexpected + r.stats.flaky }),
+    (r) => {
+      // A test that passed only when it was run again is named, so that somebody looks into it.
+      const again = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
+      for (const { file, title } of again) console.log(`── passed on the second try only: ${file} › ${title}`);
+      return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected };
+    },
     {
       DRUCKWERK_TEST_JSON: browser,
       CHROMIUM_PATH: chromium,
