@@ -222,14 +222,15 @@ test('keying is practised on a monitor that refuses', async ({ page, own }) => {
   await page.getByRole('button', { name: 'Open its limit menu' }).click();
   const shows = page.getByRole('status', { name: 'Practice monitor' });
   await expect(shows).toContainText(/low 84\s?psi/);
-  await page.getByRole('button', { name: 'Low / high' }).click();
-  for (let i = 0; i < 8; i += 1) await page.getByRole('button', { name: '− 10' }).click();
+  await page.getByRole('button', { name: 'Next value' }).click();
+  for (let i = 0; i < 8; i += 1) await page.getByRole('button', { name: '− hold' }).click();
   await expect(page.getByText('Refused: a low must stay under its high')).toBeVisible();
   await expect(shows).toContainText(/high 92\s?psi/);
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Next axle' }).click();
+  // Its pages are confirmed: gone on without that, the value is gone.
+  await page.getByRole('button', { name: 'Next value' }).click();
   await expect(shows).toContainText('A2, rear blinks');
-  await page.getByRole('button', { name: 'Low / high' }).click();
+  await expect(page.getByText(/gone on once without confirming: that value is gone/)).toBeVisible();
   await page.getByRole('button', { name: '− 1', exact: true }).click();
   await expect(page.getByText(/changed while the card was at another axle: A2/)).toBeVisible();
 });

@@ -29,7 +29,7 @@ export type SceneId = Static<typeof Scene>;
 
 /** Keys of the limit menu. */
 const KeyerKey = Type.Union(
-  (['group', 'field', 'up', 'down', 'up10', 'down10', 'save', 'leave'] as const).map((k) => Type.Literal(k)),
+  (['on', 'back', 'up', 'down', 'up10', 'down10', 'ok', 'okLong', 'leave'] as const).map((k) => Type.Literal(k)),
 );
 type KeyerKeyName = Static<typeof KeyerKey>;
 
@@ -66,6 +66,7 @@ export const BenchCommand = Type.Unsafe<
   | { action: 'forgetMistakes' }
   | { action: 'openKeyer'; groups: string[] }
   | { action: 'key'; key: KeyerKeyName; intended?: string }
+  | { action: 'choose'; stop: number }
   | { action: 'scene'; scene: SceneId; at?: string; factor?: BenchFactor }
   | { action: 'endScene' }
   | { action: 'fit'; sensorId: string; position: string }
@@ -126,6 +127,7 @@ export const BenchCommand = Type.Unsafe<
       strict,
     ),
     Type.Object({ ...action('key'), key: KeyerKey, intended: Type.Optional(Type.String({ maxLength: 60 })) }, strict),
+    Type.Object({ ...action('choose'), stop: Type.Integer({ minimum: 0, maximum: 400 }) }, strict),
     Type.Object({ ...action('scene'), scene: Scene, at: Type.Optional(Type.String({ maxLength: 6 })), factor: Factor }, strict),
     Type.Object(action('endScene'), strict),
     Type.Object({ ...action('fit'), sensorId: SensorId, position: Position }, strict),
@@ -207,20 +209,31 @@ export const BenchMonitorView = Type.Object(
 );
 export type BenchMonitorView = Static<typeof BenchMonitorView>;
 
-const KeyedLimits = Type.Record(
-  Type.String(),
-  Type.Object({ low: Type.Union([Type.Number(), Type.Null()]), high: Type.Union([Type.Number(), Type.Null()]) }, strict),
-);
+/** Values of the limit menu, by group and field, such as `A1 low`. */
+const KeyedValues = Type.Record(Type.String(), Type.Number());
 export const BenchKeyerView = Type.Object(
   {
-    groups: Type.Array(Type.String()),
+    stops: Type.Array(
+      Type.Object(
+        {
+          group: Type.String(),
+          field: Type.Union((['low', 'high', 'baseline', 'hot', 'coldTemp'] as const).map((f) => Type.Literal(f))),
+          page: Type.Integer(),
+        },
+        strict,
+      ),
+    ),
     at: Type.Integer(),
-    field: Type.Union([Type.Literal('low'), Type.Literal('high')]),
-    limits: KeyedLimits,
-    saved: KeyedLimits,
+    shown: KeyedValues,
+    entered: KeyedValues,
+    kept: KeyedValues,
+    saved: KeyedValues,
     refusals: Type.Integer(),
     wrongAxle: Type.Array(Type.String()),
+    lost: Type.Integer(),
     leftUnsaved: Type.Integer(),
+    timedOut: Type.Integer(),
+    pressS: Type.Union([Type.Number(), Type.Null()]),
   },
   strict,
 );

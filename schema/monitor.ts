@@ -24,6 +24,16 @@ const monitorFields = {
   presetLow: Type.Union([Type.Number({ minimum: 0 }), Type.Null()]),
   presetHigh: Type.Union([Type.Number({ minimum: 0 }), Type.Null()]),
   presetHotC: Type.Union([Type.Number({ minimum: 30, maximum: 150 }), Type.Null()]),
+  /** The unit of its temperatures; °C where it isn't said. */
+  tempUnit: Type.Optional(Type.Union([Type.Literal('C'), Type.Literal('F')])),
+  /** Range and step of its temperature limit, in that unit. */
+  hotMin: Type.Optional(Type.Number({ minimum: 0, maximum: 400 })),
+  hotMax: Type.Optional(Type.Number({ minimum: 0, maximum: 400 })),
+  hotStep: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 50 })),
+  /** Its low-temperature alert as it came, °C; left out: it has none. */
+  presetColdC: Type.Optional(Type.Number({ minimum: -60, maximum: 60 })),
+  /** What it shows is already brought to this temperature, °C: it isn't what is in the tire now. */
+  correctsToC: Type.Optional(Type.Number({ minimum: -40, maximum: 60 })),
   /** How one goes through its limit menu; left out while the owner doesn't say. */
   menu: Type.Optional(
     Type.Object(
@@ -33,6 +43,23 @@ const monitorFields = {
         first: Type.Union([Type.Literal('low'), Type.Literal('high')]),
         /** It only goes on (and round from its end), or back as well. */
         wrap: Type.Union([Type.Literal('forward'), Type.Literal('both')]),
+        /** Stepped through in order (left out), or any value chosen directly. */
+        order: Type.Optional(Type.Union([Type.Literal('fixed'), Type.Literal('free')])),
+        /** The group that blinks first: the first (left out) or the last. */
+        opens: Type.Optional(Type.Union([Type.Literal('first'), Type.Literal('last')])),
+        /** Steps a second while a key is held; left out: one press a step. */
+        repeat: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 50 })),
+        /** What confirms a value, and a page, before one goes on; left out: nothing has to. */
+        confirmValue: Type.Optional(Type.Union([Type.Literal('short'), Type.Literal('long')])),
+        confirmPage: Type.Optional(Type.Union([Type.Literal('short'), Type.Literal('long')])),
+        /** Seconds without a press after which it closes, and what isn't saved is lost. */
+        timeoutS: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 600 })),
+        /** What a value begins at each time the menu is opened: as keyed last (left out), or the preset. */
+        starts: Type.Optional(Type.Union([Type.Literal('preset'), Type.Literal('last')])),
+        /** Groups it goes through, used or not; left out: those of the rig. */
+        groups: Type.Optional(Type.Integer({ minimum: 1, maximum: 40 })),
+        /** Groups that aren't used have to be set too. */
+        setUnused: Type.Optional(Type.Boolean()),
       },
       strict,
     ),
@@ -112,6 +139,12 @@ const monitorFields = {
       strict,
     ),
   ),
+  /** Whether a baseline is keyed by axle (left out) or tire by tire. */
+  baselineBy: Type.Optional(Type.Union([Type.Literal('axle'), Type.Literal('wheel')])),
+  /** The baseline as it came, in the monitor's unit; left out: unknown. */
+  presetBaseline: Type.Optional(Type.Number({ minimum: 0 })),
+  /** Its menu shows only wheels whose sensor is paired: pairing comes first. */
+  learnedOnly: Type.Optional(Type.Boolean()),
   /** Ways its sensors are paired; all of them while the owner does not say. */
   styles: Type.Optional(Type.Array(PairingStyle, { uniqueItems: true })),
   /** Two positions can be exchanged without pairing again. */
@@ -153,6 +186,7 @@ export const Monitor = Type.Object(
     /** What was keyed last, by the place of a group's first wheel (list, row, column), or `all`: it belongs to the monitor's list. */
     keyed: Type.Optional(Type.Record(Type.String({ minLength: 1, maxLength: 60 }), KeyedGroup)),
     keyedHotC: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
+    keyedColdC: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
   },
   strict,
 );

@@ -464,6 +464,8 @@ export const Keyed = Type.Object(
       ),
     ),
     hotC: Type.Union([Type.Number(), Type.Null()]),
+    /** Low-temperature alert, °C. */
+    coldC: Type.Optional(Type.Union([Type.Number(), Type.Null()])),
   },
   strict,
 );

@@ -3,8 +3,7 @@ import type { Keyed, MonitorPlace, Rig, Unit } from '#schema/unit.ts';
 import { placeKey } from '../kit/lists.ts';
 import { placesOf } from '../kit/map.ts';
 import { axleOf, watchedWheels } from '../rig/positions.ts';
-import type { Card } from './card.ts';
-import { keyingGroups } from './keying.ts';
+import { type Card, cardGroups } from './card.ts';
 
 /**
  * Under which name a group's limits are in the monitor: where its first wheel is shown there, whichever rig that wheel belongs to. A group
@@ -24,7 +23,7 @@ function keyOf(
 
 /** What a monitor and its places are for one rig. */
 export interface KeyedAt {
-  monitor: Pick<Monitor, 'keyed' | 'keyedHotC'>;
+  monitor: Pick<Monitor, 'keyed' | 'keyedHotC' | 'keyedColdC'>;
   places: Readonly<Record<string, MonitorPlace>>;
   /** Wheels of the rig in plan order. */
   positions: readonly string[];
@@ -51,18 +50,25 @@ export function keyedOf(rig: Pick<Rig, 'keyed'>, groups: Card['groups'], at: Key
       ),
     },
     hotC: at.monitor.keyedHotC ?? rig.keyed?.hotC ?? null,
+    ...coldOf(at.monitor.keyedColdC ?? rig.keyed?.coldC),
   };
 }
 
 /** The monitor's memory after a card was keyed and read back. */
-export function keyedInto(keyed: Keyed, groups: Card['groups'], at: KeyedAt): Pick<Monitor, 'keyed' | 'keyedHotC'> {
+export function keyedInto(
+  keyed: Keyed,
+  groups: Card['groups'],
+  at: KeyedAt,
+): Pick<Monitor, 'keyed' | 'keyedHotC' | 'keyedColdC'> {
   const next: Record<string, KeyedGroup> = { ...at.monitor.keyed };
   for (const g of groups) {
     const own = keyed.groups[g.group];
     if (own) next[keyOf(g, at.places, at.positions)] = { ...own, at: keyed.at, loadState: keyed.loadState };
   }
-  return { keyed: next, keyedHotC: keyed.hotC };
+  return { keyed: next, keyedHotC: keyed.hotC, ...(keyed.coldC === undefined ? {} : { keyedColdC: keyed.coldC }) };
 }
+
+const coldOf = (coldC: number | null | undefined): Pick<Keyed, 'coldC'> => (coldC === undefined ? {} : { coldC });
 
 /** A monitor as one rig sees it. */
 export const keyedAt = (rig: Rig, units: readonly Unit[], monitor: Monitor): KeyedAt => ({
@@ -79,6 +85,6 @@ export function rigKeyed(rig: Rig, units: readonly Unit[], monitor: Monitor | nu
     const own = wheels.filter((w) => axleOf(w.position) === axle);
     return { axle, unitKind: own[0]?.unit.kind ?? 'vehicle', wheels: own.length };
   });
-  const groups = keyingGroups(monitor.groups === 'baseline' ? 'axle' : monitor.groups, axles);
+  const groups = cardGroups(monitor, axles);
   return keyedOf(rig, groups, keyedAt(rig, units, monitor));
 }

@@ -293,6 +293,9 @@ describe('the card', () => {
         from: 70,
         to: 68,
         presses: null,
+        go: null,
+        confirm: { value: null, page: null },
+        heldS: null,
         why: ['oneForAll'],
       },
     ]);
@@ -327,6 +330,9 @@ describe('the card', () => {
         from: null,
         to: 610,
         presses: null,
+        go: null,
+        confirm: { value: null, page: null },
+        heldS: null,
         why: ['baseline'],
       },
       {
@@ -337,6 +343,9 @@ describe('the card', () => {
         from: null,
         to: 600,
         presses: null,
+        go: null,
+        confirm: { value: null, page: null },
+        heldS: null,
         why: ['baseline'],
       },
     ]);

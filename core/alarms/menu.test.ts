@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type KeyingMonitor, planKeying, type Shown } from './keying.ts';
-import { type Menu, shortestWalk, stopsOfMenu } from './menu.ts';
+import { type Menu, opensAt, shortestWalk as searchWalk, showsLimit, stopsOfMenu as stopsBy } from './menu.ts';
 
 const menu = (change: Partial<Menu> = {}): Menu => ({ walk: 'group', first: 'low', wrap: 'forward', ...change });
 const step = (group: string, field: 'low' | 'high', from: number, to: number) => ({
@@ -12,6 +12,12 @@ const step = (group: string, field: 'low' | 'high', from: number, to: number) =>
   presses: Math.abs(to - from),
 });
 const text = (list: readonly { group: string; field: string }[]) => list.map((s) => `${s.group} ${s.field}`);
+
+const stopsOfMenu = (m: Menu, groups: string[], shown: Shown) => stopsBy(m, groups, showsLimit(shown));
+const shortestWalk = (m: Menu, groups: string[], steps: Parameters<typeof searchWalk>[1], shown: Shown, interlock: boolean) => {
+  const stops = stopsOfMenu(m, groups, shown);
+  return searchWalk(m, steps, shown, interlock, { stops, from: opensAt(m, groups, stops) });
+};
 
 /**
  * The menu as a machine, written apart from the search: it knows its stops by walking the description, and refuses what the interlock

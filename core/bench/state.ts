@@ -1,6 +1,7 @@
 import type { SceneId } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { PairingStyle } from '#schema/unit.ts';
+import type { MenuStop } from '../alarms/menu.ts';
 import type { RandomState } from './random.ts';
 
 /** A wheel as the bench gets it. */
@@ -161,17 +162,26 @@ export interface BenchMonitor {
   captures: number;
 }
 
-/** A limit menu as small monitors have it: one group blinks, one of its two limits is changed by up and down. */
+/** A limit menu as the monitor's description has it: one value blinks and is changed by up and down. Values by group and field. */
 export interface BenchKeyer {
-  groups: string[];
-  /** Which group blinks: the first is the tow vehicle's front axle. */
+  stops: MenuStop[];
+  /** Which value blinks. */
   at: number;
-  field: 'low' | 'high';
-  limits: Record<string, { low: number | null; high: number | null }>;
+  shown: Record<string, number>;
+  /** Confirmed one by one, where that is asked for. */
+  entered: Record<string, number>;
+  /** Confirmed with their page. */
+  kept: Record<string, number>;
   /** What was saved last; leaving the menu without the save press goes back to it. */
-  saved: Record<string, { low: number | null; high: number | null }>;
+  saved: Record<string, number>;
   refusals: number;
   /** Groups that were changed while the card was at another one. */
   wrongAxle: string[];
+  /** Times one went on without confirming. */
+  lost: number;
   leftUnsaved: number;
+  /** Times the menu closed by itself with something unsaved. */
+  timedOut: number;
+  /** Wall clock of the last press, s; null: the menu was just opened. */
+  pressS: number | null;
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Axle, AxleLayout, Unit } from '#schema/unit.ts';
-import { makeAxle } from '../rig/positions.ts';
+import type { Axle, Unit } from '#schema/unit.ts';
+import { type AxleLayout, makeAxle } from '../rig/positions.ts';
 import { lengthInside, type Scene, sceneOf } from './scene.ts';
 
 const axles = (...layouts: AxleLayout[]): Axle[] => layouts.map((l, i) => makeAxle(l, i + 1));

@@ -114,10 +114,12 @@ describe('the bench’s limit menu', () => {
       .expect(200);
     await bench({ action: 'key', key: 'up' }, 400);
     const { bench: open } = await bench({ action: 'openKeyer', groups: ['A1', 'A2'] });
-    expect(open.keyer?.limits.A1).toEqual({ low: 100, high: 103 });
+    expect(open.keyer?.shown).toEqual({ 'A1 low': 100, 'A1 high': 103, 'A2 low': 100, 'A2 high': 103, 'all hot': 70 });
     expect((await bench({ action: 'key', key: 'up' })).saved).toBe('taken');
     expect((await bench({ action: 'key', key: 'up10' })).saved).toBe('refused');
     const { bench: after } = await bench({ action: 'key', key: 'leave' });
-    expect(after.keyer).toMatchObject({ refusals: 1, leftUnsaved: 1, limits: { A1: { low: 100, high: 103 } } });
+    expect(after.keyer).toMatchObject({ refusals: 1, leftUnsaved: 1, shown: { 'A1 low': 100 } });
+    // Only a menu of free order lets one choose.
+    await bench({ action: 'choose', stop: 1 }, 400);
   });
 });

@@ -18,7 +18,7 @@ import {
   unfitSensor,
   wheelAt,
 } from '#core/bench/bench.ts';
-import { freshKeyer, type PressAnswer, pressKey } from '#core/bench/keyer.ts';
+import { chooseStop, freshKeyer, type PressAnswer, pressKey } from '#core/bench/keyer.ts';
 import {
   captureView,
   exchangeSaved,
@@ -289,7 +289,8 @@ export class BenchService {
           Object.entries(monitor.labels).filter(([id]) => state.sensors.some((x) => x.id === id && x.at === null)),
         ),
       },
-      keyer: state.keyer ?? null,
+      // One that an older version kept had another shape and is opened again.
+      keyer: state.keyer?.stops ? state.keyer : null,
       tray: state.sensors.filter((s) => s.at === null).map((s) => ({ id: s.id, kind: s.kind })),
     };
   }
@@ -309,7 +310,11 @@ export class BenchService {
     else {
       const bench = this.#benches.get(rigId);
       if (!bench) throw new HttpProblem(409, 'The bench is not open for this rig', { detail: 'Open it first.' });
-      const own = command.action === 'saveCode' || command.action === 'openKeyer' || command.action === 'key';
+      const own =
+        command.action === 'saveCode' ||
+        command.action === 'openKeyer' ||
+        command.action === 'key' ||
+        command.action === 'choose';
       const kit = own ? await this.#monitorOf(rigId) : undefined;
       const code = bench.state.monitor?.capture ? captureView(bench.state, bench.state.monitor.capture).code : '';
       const saved = this.#apply(bench, command, kit);
@@ -421,8 +426,11 @@ export class BenchService {
         state.keyer = freshKeyer(command.groups, kit);
         return;
       case 'key':
-        if (!state.keyer || !kit) throw new FieldError('/action', 'open the limit menu first');
-        return pressKey(state.keyer, command.key, kit, command.intended);
+        if (!state.keyer?.stops || !kit) throw new FieldError('/action', 'open the limit menu first');
+        return pressKey(state.keyer, command.key, kit, { intended: command.intended, nowS: this.#now() / 1000 });
+      case 'choose':
+        if (!state.keyer?.stops || !kit) throw new FieldError('/action', 'open the limit menu first');
+        return chooseStop(state.keyer, command.stop, kit);
       case 'forgetMistakes':
         monitor.mistakes = [];
         monitor.captures = 0;

@@ -1,7 +1,7 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { openAlarm, watchView } from '../testing/mount.tsx';
 import { steadyView } from '../testing/rigs.ts';
-import { newestAlarm, newestAlarms, newestWatch, noteAlarm, noteWheel } from './newer.ts';
+import { isKnownAlarm, newestAlarm, newestAlarms, newestWatch, noteAlarm, noteKnownAlarms, noteWheel } from './newer.ts';
 
 const figure = (view: Awaited<ReturnType<typeof newestWatch>>) => view.wheels.find((w) => w.position === 'A1L')?.pressureKpa;
 
@@ -47,4 +47,16 @@ it('an alarm that rang again after it was acknowledged is not taken for one that
     return { ...low, acknowledgedAt: '2026-05-01T08:01:00.000Z' };
   });
   expect(alarm).toMatchObject({ worst: 410, acknowledgedAt: null });
+});
+
+describe('alarms that were there before', () => {
+  it('are those of the first answer; what came while the page was loading is new until it is told of', async () => {
+    expect(isKnownAlarm('early', 'a')).toBe(true);
+    await newestAlarms('early', async () => [openAlarm({ id: 'a' })]);
+    await newestAlarms('early', async () => [openAlarm({ id: 'a' }), openAlarm({ id: 'b' })]);
+    expect(isKnownAlarm('early', 'a')).toBe(true);
+    expect(isKnownAlarm('early', 'b')).toBe(false);
+    noteKnownAlarms('early', ['b']);
+    expect(isKnownAlarm('early', 'b')).toBe(true);
+  });
 });

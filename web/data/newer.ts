@@ -54,10 +54,20 @@ export async function newestWatch(rigId: string, ask: () => Promise<WatchView>):
   return newer.size === 0 ? view : { ...view, wheels: view.wheels.map((w) => newer.get(w.position) ?? w) };
 }
 
+/** Alarms of a rig that were there when the page first asked, and those told of since. */
+const known = new Map<string, Set<string>>();
+/** Whether an alarm was there before the page began, or was told of since. */
+export const isKnownAlarm = (rigId: string, alarmId: string): boolean => known.get(rigId)?.has(alarmId) ?? true;
+export const noteKnownAlarms = (rigId: string, alarmIds: readonly string[]): void => {
+  const set = known.get(rigId);
+  for (const id of alarmIds) set?.add(id);
+};
+
 /** Ask for the alarms of a rig. */
 export async function newestAlarms(rigId: string, ask: () => Promise<Alarm[]>): Promise<Alarm[]> {
   const at = performance.now();
   let list = await ask();
+  if (!known.has(rigId)) known.set(rigId, new Set(list.map((a) => a.id)));
   for (const alarm of alarms.since(rigId, at).values()) list = withAlarm(list, alarm);
   return list;
 }

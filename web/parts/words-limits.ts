@@ -2,6 +2,7 @@ import type { Card, CardReason, CardStep } from '#core/alarms/card.ts';
 
 import { FAILING_C, type HotJudgement, type TripJudgement, type Verdict } from '#core/alarms/judge.ts';
 import { asShown, type Mismatch, type Unmet } from '#core/alarms/keying.ts';
+import type { Press } from '#core/alarms/menu.ts';
 import type { Compromise, Suggestion } from '#core/alarms/suggest.ts';
 import type { DailyFault } from '#core/climate/daily.ts';
 import { pressureAt, temperatureFor } from '#core/gas/gas.ts';
@@ -314,6 +315,9 @@ const reasons: Record<CardReason, string> = {
   thenHigh: 'now there is room to lower the high',
   thenLow: 'now there is room to raise the low',
   makesRoom: 'only to make room; no axle needs it',
+  unused: 'your rig doesn’t use this group: as wide as the monitor goes, so that nothing odd can sound',
+  again: 'the preset is right: confirm it all the same',
+  coldStart: 'below the coldest start, or it sounds on every cold morning',
   secondRound: 'in a second round: the menu has it before the limit that makes room for it',
   shared: 'shared',
   baseline: 'the normal pressure; the monitor derives its own limits',
@@ -327,6 +331,17 @@ export function stepReason(s: CardStep): string {
     .map((r) => (r === 'shared' ? `one value for ${listed(s.axles)}` : reasons[r]))
     .filter(Boolean)
     .join('; ');
+}
+
+/** How to get to a step in the menu, and what confirms it. Empty where the menu is unknown. */
+export function walkWords(s: CardStep, free: boolean): string {
+  const n = s.go ?? 0;
+  const times = (k: number) => (k === 1 ? 'once' : k === 2 ? 'twice' : `${k} times`);
+  const go = s.go === null || n === 0 ? '' : free ? 'choose it' : n > 0 ? `go on ${times(n)}` : `go back ${times(-n)}`;
+  const press = (p: Press) => (p === 'long' ? 'a long press' : 'a short press');
+  const { value, page } = s.confirm;
+  const confirm = [value ? `confirm with ${press(value)}` : '', page ? `then confirm the page with ${press(page)}` : ''];
+  return [go, ...confirm].filter(Boolean).join('; ');
 }
 
 /** How a monitor keeps what was keyed. */

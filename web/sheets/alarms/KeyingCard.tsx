@@ -7,6 +7,7 @@ import { explainMismatch } from '#core/alarms/keying.ts';
 import { listsOf, modeFor, placeName } from '#core/kit/lists.ts';
 import { placesOf } from '#core/kit/map.ts';
 import { axleOf } from '#core/rig/positions.ts';
+import { convert } from '#core/units/units.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Keyed } from '#schema/unit.ts';
@@ -14,9 +15,10 @@ import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { makeFormat, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeldStops, useHeldStops } from '../../parts/HeldStops.tsx';
-import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords } from '../../parts/words-limits.ts';
+import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords, walkWords } from '../../parts/words-limits.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { holders } from '../../state/holders.ts';
+import { usePlans } from '../../state/plans.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { cardAxles } from './cardAxles.ts';
@@ -32,7 +34,27 @@ interface Progress {
   read: Record<string, string>;
 }
 
-const field: Record<CardStep['field'], string> = { low: 'Low', high: 'High', baseline: 'Normal', hot: 'Temperature' };
+const field: Record<CardStep['field'], string> = {
+  low: 'Low',
+  high: 'High',
+  baseline: 'Normal',
+  hot: 'Temperature',
+  coldTemp: 'Low temperature',
+};
+const isTemperature = (s: Pick<CardStep, 'field'>) => s.field === 'hot' || s.field === 'coldTemp';
+
+/** Seconds as one says them. */
+const spanOf = (seconds: number): string =>
+  seconds < 90 ? `about ${Math.max(1, Math.round(seconds))} s` : `about ${Math.round(seconds / 60)} min`;
+
+/** Why a temperature that was read back is another one. */
+function tempMismatch(read: number, s: CardStep, unit: 'C' | 'F'): string {
+  if (read === s.from) return 'That is the old value: you left the menu without saving. Key it again and save.';
+  const other = unit === 'C' ? 'F' : 'C';
+  if (Math.abs(convert(s.to, unit, other) - read) < 1)
+    return `That is the same temperature in °${other}. The monitor’s unit was changed; set it back first.`;
+  return 'Not the temperature that was to be keyed. Key it again and save.';
+}
 
 /** The order of keys on the screen, one step at a time, and on paper. */
 export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
@@ -41,6 +63,11 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   const f = useFormat();
   const { changeMonitor } = useRecords();
   const list = useMemo(() => holders(whole), [whole]);
+  const plans = usePlans(whole);
+  const coldestC = useMemo(() => {
+    const days = plans.flatMap((p) => (p.day ? [p.day.coldestC] : []));
+    return days.length > 0 ? Math.min(...days) : undefined;
+  }, [plans]);
   const { accepted } = useHeldStops(monitor);
   const keyed = useMemo(() => rigKeyed(rig, whole.units, monitor), [rig, whole.units, monitor]);
   const [chosen, setFrom] = useState<From | null>(null);
@@ -51,12 +78,12 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   const before = useMemo((): Keyed | null => {
     if (!monitor || from === 'factory') return null;
     if (from === 'keyed') return keyed;
-    const own = keyingCard(monitor, cardAxles(list, from), null);
+    const own = keyingCard(monitor, cardAxles(list, from), null, coldestC);
     return asKeyed(own, new Date().toISOString(), from, null);
-  }, [from, monitor, list, keyed]);
+  }, [from, monitor, list, keyed, coldestC]);
   const card: Card | null = useMemo(
-    () => (monitor ? keyingCard(monitor, cardAxles(list, rig.loadState), before) : null),
-    [monitor, list, rig.loadState, before],
+    () => (monitor ? keyingCard(monitor, cardAxles(list, rig.loadState), before, coldestC) : null),
+    [monitor, list, rig.loadState, before, coldestC],
   );
   const ids = card?.steps.map((s) => s.id) ?? [];
   const same = JSON.stringify(ids) === JSON.stringify(kept.ids);
@@ -83,13 +110,18 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   const places = placesOf(rig, whole.units, monitor);
   // The card speaks the unit in which a key is pressed; the owner's stands beside it in brackets.
   const own = makeFormat(monitor.unit, f.temp);
-  const beside = (s: CardStep, v: number | null): string =>
-    v === null || s.field === 'hot' || f.unit === monitor.unit ? '' : ` (${f.pressure(toKpa(v, monitor.unit))})`;
+  const tempUnit = monitor.tempUnit ?? 'C';
+  const beside = (s: CardStep, v: number | null): string => {
+    if (v === null) return '';
+    if (isTemperature(s)) return f.temp === tempUnit ? '' : ` (${f.temperature(convert(v, tempUnit, 'C'))})`;
+    return f.unit === monitor.unit ? '' : ` (${f.pressure(toKpa(v, monitor.unit))})`;
+  };
   const figure = (s: CardStep, v: number | null) =>
-    v === null ? 'unknown' : s.field === 'hot' ? f.temperature(v) : shownFigure(v, monitor);
+    v === null ? 'unknown' : isTemperature(s) ? `${v}\u00a0°${tempUnit}` : shownFigure(v, monitor);
   const groupName = (group: string): string => {
     const axles = card.groups.find((g) => g.group === group)?.axles ?? [];
     if (group === 'all') return 'All wheels';
+    if (axles.length === 0) return `Group ${card.groups.findIndex((g) => g.group === group) + 1}, not used`;
     const name = list.find((h) => h.code === axles[0])?.name ?? '';
     // What the leaflet calls the places of this group, where that was typed.
     const own = whole.wheels.filter((w) => axles.includes(axleOf(w.position)));
@@ -121,7 +153,20 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
     }
   };
 
+  const walkText = (s: CardStep) => {
+    const text = walkWords(s, monitor.menu?.order === 'free');
+    return text && text[0]?.toUpperCase() + text.slice(1);
+  };
+  const unpaired = whole.wheels.filter((w) => !w.wheel.sensor).length;
   const readKey = (group: string, which: string) => `${group} ${which}`;
+  /** Temperatures to be read back, as the monitor shows them. */
+  const temperatures = card.steps.filter(isTemperature);
+  const tempFaults = temperatures.flatMap((s) => {
+    const text = progress.read[readKey('all', s.field)] ?? '';
+    const n = parseNumber(text);
+    if (text.trim() === '' || n === s.to) return [];
+    return [{ field: s.field, text: n === null ? 'Type a number' : tempMismatch(n, s, tempUnit) }];
+  });
   const mismatches = Object.entries(card.afterwards).flatMap(([group, a]) =>
     (['low', 'high', 'baseline'] as const).flatMap((which) => {
       const wanted = a[which];
@@ -211,16 +256,35 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       ) : (
         <>
           <p className="mb-3 max-w-[74ch] text-[14px] text-ink2 print:text-[12px]">
-            {card.steps.length} steps, about {card.presses + card.navigationPresses} presses
+            {card.steps.length} steps, about {card.presses + card.navigationPresses + card.confirmPresses} presses
+            {card.seconds === null ? '' : ` (${spanOf(card.seconds)} at the keys)`}
             {card.rounds === null
               ? ''
               : card.rounds === 1
                 ? ', once through the menu'
                 : `, ${card.rounds} times round the menu: its order and the interlock are against each other`}
             . The first axle that blinks is {groupName(card.firstBlinks ?? '')}: look which one it is before you press.{' '}
-            {card.groups.length > 1 && 'Gone one past it? Then you must step all the way round again.'} Charge the monitor first,
-            and do it at a table indoors.
+            {card.groups.length > 1 &&
+              monitor.menu?.order !== 'free' &&
+              monitor.menu?.wrap !== 'both' &&
+              'Gone one past it? Then you must step all the way round again.'}{' '}
+            {monitor.menu?.timeoutS !== undefined &&
+              `Don’t pause for ${monitor.menu.timeoutS} s: the menu closes by itself, and what isn’t saved is lost.`}{' '}
+            {monitor.menu?.starts === 'preset' &&
+              'It begins at its presets each time it is opened: key all of them, whatever it showed before.'}{' '}
+            Charge the monitor first, and do it at a table indoors.
           </p>
+          {monitor.learnedOnly === true && unpaired > 0 && (
+            <div className="mb-3 print:hidden">
+              <Notice>
+                This monitor’s menu shows only wheels whose sensor is paired, and {unpaired} {unpaired === 1 ? 'is' : 'are'} not.{' '}
+                <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/pairing`}>
+                  Pair the sensors first
+                </Link>
+                .
+              </Notice>
+            </div>
+          )}
           {step ? (
             <section aria-label="This step" className="border-2 border-ink p-4 print:hidden">
               <p className="text-[14px] text-ink2">
@@ -237,7 +301,9 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                 from {figure(step, step.from)}
                 {step.presses !== null &&
                   `, ${step.presses} ${step.presses === 1 ? 'press' : 'presses'} ${step.from !== null && step.to < step.from ? 'down' : 'up'}`}
+                {step.heldS !== null && `, or hold the key for about ${Math.round(step.heldS)} s`}
               </p>
+              {walkText(step) && <p className="mt-1 text-[16px]">{walkText(step)}.</p>}
               {stepReason(step) && <p className="mt-1 text-[15px] text-ink2">{stepReason(step)}</p>}
               <div className="mt-4 flex flex-wrap gap-3">
                 <button type="button" className="btn btn-solid min-h-[56px] grow text-[18px]" onClick={() => tick(step, true)}>
@@ -281,12 +347,25 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                     ),
                   ),
                 )}
+                {temperatures.map((s) => (
+                  <Field
+                    key={s.field}
+                    label={`All wheels: ${field[s.field].toLowerCase()}, should show ${figure(s, s.to)}`}
+                    inputMode="decimal"
+                    unit={`°${tempUnit}`}
+                    value={progress.read[readKey('all', s.field)] ?? ''}
+                    error={tempFaults.find((t) => t.field === s.field)?.text}
+                    onChange={(e) =>
+                      put({ ...progress, ids, read: { ...progress.read, [readKey('all', s.field)]: e.target.value } })
+                    }
+                  />
+                ))}
               </div>
               <div className="mt-4 flex flex-wrap gap-3">
                 <button
                   type="button"
                   className="btn btn-solid min-h-[52px] text-[16px]"
-                  disabled={mismatches.length > 0 || !accepted}
+                  disabled={mismatches.length > 0 || tempFaults.length > 0 || !accepted}
                   onClick={() => void finish()}
                 >
                   It shows all of this
@@ -307,7 +386,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                 <th scope="col">From</th>
                 <th scope="col">To</th>
                 <th scope="col" className="max-md:hidden print:table-cell">
-                  Why it is here
+                  How, and why here
                 </th>
               </tr>
             </thead>
@@ -330,7 +409,9 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                   <td>{field[s.field]}</td>
                   <td className="narrow whitespace-nowrap">{figure(s, s.from)}</td>
                   <td className="figure text-[18px] font-bold whitespace-nowrap">{figure(s, s.to)}</td>
-                  <td className="text-[13px] text-ink2 max-md:hidden print:table-cell">{stepReason(s)}</td>
+                  <td className="text-[13px] text-ink2 max-md:hidden print:table-cell">
+                    {[walkText(s), stepReason(s)].filter(Boolean).join('. ')}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -347,13 +428,19 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
           </div>
         </>
       )}
-      {(card.unmet.length > 0 || card.hotUnmet.length > 0) && (
+      {(card.unmet.length > 0 || card.hotUnmet.length > 0 || card.hotWishedC !== null) && (
         <section aria-label="Trade-offs" className="mt-5">
           <h2 className="pb-1">Trade-offs</h2>
           <ul className="text-[14px]">
             {card.unmet.map((u) => (
               <li key={`${u.axle} ${u.field}`}>{unmetWords(u, own)}</li>
             ))}
+            {card.hotWishedC !== null && card.hotC !== null && (
+              <li>
+                Temperature: {f.temperature(card.hotC)} instead of {f.temperature(card.hotWishedC)}, because the monitor’s range
+                ends there.
+              </li>
+            )}
             {card.hotUnmet.length > 0 && (
               <li>
                 One temperature serves all: {card.hotUnmet.join(', ')} would sound later by{' '}
@@ -377,13 +464,14 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
           </Notice>
         </section>
       )}
-      {monitor.groups !== 'baseline' && card.groups.length > 0 && (
+      {card.groups.length > 0 && (
         <PracticeKeys
           monitor={monitor}
           groups={card.groups.map((g) => g.group)}
           name={groupName}
           at={step?.group}
           wanted={card.afterwards}
+          temperatures={temperatures}
         />
       )}
       {card.bare.length > 0 && (

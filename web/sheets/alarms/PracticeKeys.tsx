@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Card } from '#core/alarms/card.ts';
+import type { Card, CardStep } from '#core/alarms/card.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import { useBench, useBenchCommand } from '../../data/queries.ts';
@@ -8,13 +8,24 @@ import { shownFigure } from '../../parts/words-limits.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 
-/** The limit menu of the practice monitor: the same presets, steps and interlock as the rig's own, and nothing that can be spoilt. */
+const fieldNames: Record<CardStep['field'], string> = {
+  low: 'low',
+  high: 'high',
+  baseline: 'normal',
+  hot: 'temperature',
+  coldTemp: 'low temperature',
+};
+
+type Key = Extract<BenchCommand, { action: 'key' }>['key'];
+
+/** The limit menu of the practice monitor: presets, steps, order, confirming presses and refusals of the rig's own, and nothing to spoil. */
 export function PracticeKeys({
   monitor,
   groups,
   name,
   at,
   wanted,
+  temperatures,
 }: {
   monitor: Monitor;
   groups: string[];
@@ -22,6 +33,7 @@ export function PracticeKeys({
   /** The group the card is at. */
   at: string | undefined;
   wanted: Card['afterwards'];
+  temperatures: readonly CardStep[];
 }) {
   const { rig } = useRig();
   const bench = useBench(rig.id).data;
@@ -41,21 +53,55 @@ export function PracticeKeys({
     try {
       if (!bench?.open) await command.mutateAsync({ action: 'open' });
       await command.mutateAsync({ action: 'openKeyer', groups });
+      setRefused(false);
     } catch (error) {
       toastError(error);
     }
   };
+  const { menu } = monitor;
   const keyer = bench?.open ? bench.keyer : null;
-  const group = keyer?.groups[keyer.at];
-  const limits = group !== undefined ? keyer?.limits[group] : undefined;
-  const right =
-    keyer !== null &&
-    keyer !== undefined &&
-    Object.entries(wanted).every(([g, w]) => keyer.saved[g]?.low === w.low && keyer.saved[g]?.high === w.high);
+  const stop = keyer?.stops[keyer.at];
+  const shownAt = (group: string, field: CardStep['field']) => keyer?.shown[`${group} ${field}`];
+  const text = (group: string, field: CardStep['field']) => {
+    const value = shownAt(group, field) ?? null;
+    if (field === 'hot' || field === 'coldTemp') return `${value}\u00a0°${monitor.tempUnit ?? 'C'}`;
+    return shownFigure(value, monitor);
+  };
+  const aims: [string, number][] = [
+    ...Object.entries(wanted).flatMap(([g, w]) =>
+      (['low', 'high', 'baseline'] as const).flatMap((f): [string, number][] => (w[f] === null ? [] : [[`${g} ${f}`, w[f]]])),
+    ),
+    ...temperatures.map((s): [string, number] => [`all ${s.field}`, s.to]),
+  ];
+  const right = keyer !== null && keyer !== undefined && aims.every(([n, v]) => keyer.saved[n] === v);
+  const many = (n: number, one: string, more: string) => (n === 0 ? '' : n === 1 ? one : `${n} ${more}`);
+  const slips = keyer
+    ? [
+        many(keyer.refusals, 'one press refused', 'presses refused'),
+        keyer.wrongAxle.length > 0 ? `changed while the card was at another axle: ${keyer.wrongAxle.map(name).join('; ')}` : '',
+        many(keyer.lost, 'gone on once without confirming: that value is gone', 'times gone on without confirming'),
+        keyer.leftUnsaved > 0 ? 'left without saving: what was keyed is gone' : '',
+        keyer.timedOut > 0 ? 'waited too long: the menu closed and what wasn’t saved is gone' : '',
+      ].filter(Boolean)
+    : [];
+  const ten = menu?.repeat === undefined ? '10' : 'hold';
+  const keys: [Key, string][] = [
+    ['down10', `− ${ten}`],
+    ['down', '− 1'],
+    ['up', '+ 1'],
+    ['up10', `+ ${ten}`],
+    ...(menu?.wrap === 'both' ? ([['back', 'Back']] as [Key, string][]) : []),
+    ['on', 'Next value'],
+    ['ok', 'OK'],
+    ['okLong', 'Hold OK'],
+    ['leave', 'Leave'],
+  ];
+  // The whole page where the menu shows a group at once; else the value that blinks.
+  const page = keyer && stop && menu?.walk !== 'limit' ? keyer.stops.filter((s) => s.page === stop.page) : stop ? [stop] : [];
   return (
     <section aria-label="Practice" className="mt-6 print:hidden">
       <h2 className="border-b border-ink pb-1">Practise it first</h2>
-      {!keyer || !limits || group === undefined ? (
+      {!keyer || !stop ? (
         <p className="mt-2 text-[14px]">
           On the bench’s monitor: same presets, same steps, same refusals.{' '}
           <button type="button" className="btn btn-small ml-1" onClick={() => void start()}>
@@ -69,53 +115,56 @@ export function PracticeKeys({
             role="status"
             aria-label="Practice monitor"
           >
-            <p className="text-[14px] text-ink2">{name(group)} blinks</p>
-            <p className="figure flex gap-6 text-[34px] leading-tight font-bold">
-              {(['low', 'high'] as const).map((f) => (
-                <span key={f} className={keyer.field === f ? 'underline underline-offset-4' : 'font-normal text-ink2'}>
-                  {f} {shownFigure(limits[f], monitor)}
+            <p className="text-[14px] text-ink2">
+              {stop.group.startsWith('unused') ? 'A group you don’t use' : name(stop.group)} blinks
+            </p>
+            <p className="figure flex flex-wrap gap-x-6 text-[34px] leading-tight font-bold">
+              {page.map((s) => (
+                <span key={s.field} className={s.field === stop.field ? 'underline underline-offset-4' : 'font-normal text-ink2'}>
+                  {fieldNames[s.field]} {text(s.group, s.field)}
                 </span>
               ))}
             </p>
-            {refused && <p className="error">Refused: a low must stay under its high, and both inside the range.</p>}
+            {refused && (
+              <p className="error">
+                Refused: a low must stay under its high, both inside the range, and a confirming press as long as it asks for.
+              </p>
+            )}
           </div>
+          {menu?.order === 'free' && (
+            <label className="mt-2 block text-[13px] text-ink2">
+              Choose a value
+              <select
+                className="input block text-ink"
+                value={keyer.at}
+                onChange={(e) => run({ action: 'choose', stop: Number(e.target.value) })}
+              >
+                {keyer.stops.map((s, i) => (
+                  <option key={`${s.group} ${s.field}`} value={i}>
+                    {name(s.group)}: {fieldNames[s.field]}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
           <div className="mt-2 flex flex-wrap gap-2">
-            {(
-              [
-                ['down10', '− 10'],
-                ['down', '− 1'],
-                ['up', '+ 1'],
-                ['up10', '+ 10'],
-                ['field', 'Low / high'],
-                ['group', 'Next axle'],
-                ['save', 'Save'],
-                ['leave', 'Leave'],
-              ] as const
-            ).map(([key, text]) => (
+            {keys.map(([key, label]) => (
               <button
                 key={key}
                 type="button"
                 className="btn"
                 onClick={() => run({ action: 'key', key, ...(at ? { intended: at } : {}) })}
               >
-                {text}
+                {label}
               </button>
             ))}
           </div>
           <p className="mt-2 text-[14px]">
             {right
               ? 'All of it is as the card says, and saved.'
-              : keyer.refusals + keyer.wrongAxle.length + keyer.leftUnsaved === 0
+              : slips.length === 0
                 ? 'No slip so far.'
-                : [
-                    keyer.refusals > 0 ? `${keyer.refusals === 1 ? 'one press' : `${keyer.refusals} presses`} refused` : '',
-                    keyer.wrongAxle.length > 0
-                      ? `changed while the card was at another axle: ${keyer.wrongAxle.map(name).join('; ')}`
-                      : '',
-                    keyer.leftUnsaved > 0 ? 'left without saving: what was keyed is gone' : '',
-                  ]
-                    .filter(Boolean)
-                    .join('. ')}
+                : `${slips.map((s, i) => (i === 0 ? s[0]?.toUpperCase() + s.slice(1) : s)).join('. ')}.`}
           </p>
           <button type="button" className="btn btn-small mt-2" onClick={() => void start()}>
             Back to its presets

@@ -127,7 +127,7 @@ export function RulePanel({
             {monitor.groups !== 'baseline'
               ? 'The rig’s monitor takes limits of its own and derives none: pick another rule, or it stays at its presets.'
               : derived
-                ? `Keyed ${shownFigure(card?.afterwards[plan.code]?.baseline ?? null, monitor)}, it alarms below ${derived.low.toFixed(1)}${derived.high === null ? '' : ` and over ${derived.high.toFixed(1)}`} ${monitor.unit}, by its own rule.`
+                ? `Keyed ${shownFigure(card?.afterwards[card.groups.find((g) => g.axles.includes(plan.code))?.group ?? '']?.baseline ?? null, monitor)}, it alarms below ${derived.low.toFixed(1)}${derived.high === null ? '' : ` and over ${derived.high.toFixed(1)}`} ${monitor.unit}, by its own rule.`
                 : 'What this monitor makes of its baseline is unknown. Let a little air out once and see when it alarms. Then note it here.'}
           </p>
         )}

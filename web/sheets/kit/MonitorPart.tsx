@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { tempShown } from '#core/alarms/card.ts';
 import { freeLists, listConflicts, listsOf, placeKey, placeName } from '#core/kit/lists.ts';
 import { checkMap, type GiveUpReason, type Pattern, proposeMap, rowsOf } from '#core/kit/map.ts';
 import { showsOf } from '#core/pairing/signs.ts';
@@ -42,6 +43,17 @@ function pairingLine(m: Monitor): string {
   return `shows ${signs.map((s) => ({ id: 'sensor IDs', pressure: 'the pressure', lamp: 'a lamp', beep: 'a beep' })[s]).join(', ')} when it took a sensor`;
 }
 
+/** How its limit menu goes, in a line. */
+function menuLine(menu: NonNullable<Monitor['menu']>): string {
+  const order = menu.order === 'free' ? 'any value chosen directly' : menu.walk === 'limit' ? 'limit by limit' : 'group by group';
+  const confirms = menu.confirmValue ?? menu.confirmPage;
+  return [
+    `menu: ${order}`,
+    ...(confirms ? [`confirmed by a ${confirms} press`] : []),
+    ...(menu.timeoutS ? [`closes after ${menu.timeoutS} s`] : []),
+  ].join(', ');
+}
+
 /** What a monitor can do, in sentences. */
 function Abilities({ m }: { m: Monitor }) {
   const lines = [
@@ -50,7 +62,9 @@ function Abilities({ m }: { m: Monitor }) {
     `keyed in ${m.unit}, steps of ${m.step}, ${m.min} to ${m.max}`,
     m.presetLow === null && m.presetHigh === null
       ? 'no presets'
-      : `presets ${m.presetLow ?? 'none'} low, ${m.presetHigh ?? 'none'} high${m.presetHotC === null ? '' : `, ${m.presetHotC} °C`}`,
+      : `presets ${m.presetLow ?? 'none'} low, ${m.presetHigh ?? 'none'} high${m.presetHotC === null ? '' : `, ${tempShown(m, m.presetHotC)} °${m.tempUnit ?? 'C'}`}`,
+    ...(m.menu ? [menuLine(m.menu)] : []),
+    ...(m.correctsToC === undefined ? [] : [`corrects its pressures to ${m.correctsToC} °C by itself`]),
     m.interlock ? 'refuses a high under the low while keying' : 'takes limits in any order',
     pairingLine(m),
     m.canDisconnect ? 'can disconnect a unit' : 'cannot disconnect a unit',

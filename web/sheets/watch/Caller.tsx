@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import { isKnownAlarm, noteKnownAlarms } from '../../data/newer.ts';
 import { useWatch } from '../../data/queries.ts';
 import { useFormat } from '../../parts/format.ts';
 import { notice } from '../../parts/notices.ts';
@@ -44,7 +45,7 @@ export default function Caller({ rigId }: { rigId: string }) {
   }, [silenced, refetch]);
 
   // The system tells of what is new and asks for a stop, when the owner has allowed it. What came while this part
-  // of the page was still loading is new too, unless it was acknowledged.
+  // of the page was still loading is new too.
   const told = useRef<Set<string> | null>(null);
   const now = view?.time;
   useEffect(() => {
@@ -55,11 +56,14 @@ export default function Caller({ rigId }: { rigId: string }) {
       const key = `${g.key} ${g.fromTime} ${g.severity}`;
       if (told.current.has(key)) continue;
       told.current.add(key);
-      if ((first && g.acknowledged) || g.severity === 'know') continue;
+      const ids = g.parts.map((a) => a.id);
+      const before = first && ids.every((id) => isKnownAlarm(rigId, id));
+      noteKnownAlarms(rigId, ids);
+      if (before || g.severity === 'know') continue;
       const words = groupWords(g, byPosition, f, now);
       void notice(words.title, words.text, g.key).catch(() => undefined);
     }
-  }, [groups, byPosition, f, now, known]);
+  }, [groups, byPosition, f, now, known, rigId]);
 
   return now ? <Announcer groups={groups} byPosition={byPosition} now={now} /> : null;
 }
