@@ -183,4 +183,12 @@ test('a baseline, tire by tire, of wheels whose sensor is paired', async ({ page
   await expect(page.getByText(all)).toBeVisible();
   // The normal pressure is what is read back.
   await expect(page.getByLabel(/A1 wheel 1: normal, should show 2.7\s?bar/)).toBeVisible();
+  await page.goto(page.url().replace('alarms?part=card', 'kit?part=readback'));
+  await page.getByLabel('A2 normal pressure on the monitor').fill('2.2');
+  await page.getByLabel('Temperature limit on the monitor, °C').fill('71');
+  await expect(page.getByRole('complementary', { name: 'What to change' })).toContainText(
+    /A2 normal pressure: key 3.3\s?bar instead of 2.2 bar/,
+  );
+  await expect(page.getByText('as planned', { exact: true })).toBeVisible();
+  await expectAccessible(page);
 });

@@ -111,6 +111,8 @@ export const WheelView = Type.Object(
     hotC: nullable(Type.Number()),
     /** What this tire should read now with no air lost; null while the gas temperature is unknown. */
     expectedKpa: nullable(Type.Number()),
+    /** Its display has brought the pressures to this temperature already, °C. */
+    correctedToC: Type.Optional(Type.Number()),
     /** Its cold-equivalent pressure: likely, and the span it may be in, kPa at the temperature of the cold target. */
     heldKpa: nullable(Type.Number()),
     heldLowKpa: nullable(Type.Number()),

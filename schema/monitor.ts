@@ -16,6 +16,8 @@ const monitorFields = {
   name: Name,
   note: Type.Optional(Type.String({ maxLength: 300 })),
   groups: LimitGroups,
+  /** Other ways it can be switched to share limits. */
+  otherGroups: Type.Optional(Type.Array(LimitGroups, { maxItems: 5, uniqueItems: true })),
   /** The unit its limits are keyed in; step, min, max and presets are in it. */
   unit: PressureUnit,
   step: Type.Number({ exclusiveMinimum: 0 }),

@@ -87,7 +87,10 @@ export const Report = Type.Object(
       Type.Object(
         {
           at: Type.String(),
-          groups: Type.Record(Type.String(), Type.Object({ low: NumberOrNull, high: NumberOrNull }, strict)),
+          groups: Type.Record(
+            Type.String(),
+            Type.Object({ low: NumberOrNull, high: NumberOrNull, baseline: Type.Optional(Type.Number()) }, strict),
+          ),
           unit: TextOrNull,
         },
         strict,

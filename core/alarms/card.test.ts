@@ -154,3 +154,97 @@ describe('the keying card', () => {
     expect(card.unmet.map((u) => u.why)).toEqual(['rounded']);
   });
 });
+
+describe('a menu that begins at its presets each time', () => {
+  const again: Monitor = {
+    ...monitor,
+    groups: 'axle',
+    unit: 'psi',
+    step: 1,
+    presetLow: 40,
+    presetHigh: 60,
+    presetHotC: null,
+    menu: { walk: 'group', first: 'low', wrap: 'forward', starts: 'preset' },
+  };
+  const psi = (v: number) => v * 6.894757293168;
+  const at = (code: string, low: number, high: number): CardAxle => ({
+    code,
+    unitKind: 'vehicle',
+    wheels: 2,
+    setting: { limits: { rule: { school: 'share' }, lowKpa: psi(low), highKpa: psi(high), hotC: 70 } },
+  });
+  const keyed = asKeyed(keyingCard(again, [at('A1', 45, 65), at('A2', 50, 70)], null), '2026-05-01T08:00:00Z', 'loaded', null);
+  const told = (axles: CardAxle[]) =>
+    keyingCard(again, axles, keyed).steps.map((s) => `${s.group} ${s.field} ${s.from} to ${s.to} ${s.why}`);
+  it('has nothing to key while all of it is kept', () => {
+    expect(told([at('A1', 45, 65), at('A2', 50, 70)])).toEqual([]);
+  });
+  it('asks for all of it as soon as one limit differs, a preset that is right among them', () => {
+    expect(told([at('A1', 40, 65), at('A2', 50, 70)])).toEqual([
+      'A1 low 40 to 40 again',
+      'A1 high 60 to 65 plain',
+      'A2 low 40 to 50 plain',
+      'A2 high 60 to 70 plain',
+    ]);
+  });
+  it('a baseline alike', () => {
+    const console_: Monitor = { ...again, groups: 'baseline', presetBaseline: 40 };
+    const cold = (code: string, v: number): CardAxle => ({
+      code,
+      unitKind: 'vehicle',
+      wheels: 2,
+      setting: { cold: { kpa: psi(v), tempC: 18 } },
+    });
+    const first = asKeyed(keyingCard(console_, [cold('A1', 50), cold('A2', 55)], null), '2026-05-01T08:00:00Z', 'loaded', null);
+    const then = keyingCard(console_, [cold('A1', 40), cold('A2', 55)], first);
+    expect(then.steps.map((s) => `${s.group} ${s.from} to ${s.to} ${s.why}`)).toEqual([
+      'A1 40 to 40 again',
+      'A2 40 to 55 baseline',
+    ]);
+    expect(keyingCard(console_, [cold('A1', 50), cold('A2', 55)], first).steps).toEqual([]);
+  });
+});
+
+describe('temperatures on the card', () => {
+  const warm: Monitor = {
+    ...monitor,
+    presetHotC: 70,
+    presetColdC: 0,
+    tempUnit: 'F',
+    hotStep: 2,
+    hotMin: 120,
+    hotMax: 208,
+    menu: undefined,
+  };
+  const hot = (m: Monitor, hotC: number, coldestC?: number) =>
+    keyingCard(
+      m,
+      [{ ...(axles[0] as CardAxle), setting: { limits: { rule: { school: 'share' }, lowKpa: null, highKpa: null, hotC } } }],
+      null,
+      coldestC,
+    );
+  it('are keyed in the monitor’s unit, at the step below, and counted', () => {
+    // 70 °C is 158 °F; 65 °C is 149 °F, at steps of 2 148 °F, which is 64.44 °C.
+    const card = hot(warm, 65);
+    expect(card.steps).toMatchObject([{ field: 'hot', from: 158, to: 148, presses: 5, why: ['oneForAll'] }]);
+    expect(card.hotC).toBeCloseTo(64.444, 3);
+    expect(card.hotWishedC).toBeNull();
+    expect(hot(warm, 70).steps).toEqual([]);
+  });
+  it('end where the monitor’s range ends, and that is said', () => {
+    // 40 °C is 104 °F: the monitor begins at 120 °F, 48.9 °C. 120 °C would be 248 °F: it ends at 208 °F, 97.8 °C.
+    expect(hot(warm, 40)).toMatchObject({ steps: [{ to: 120 }], hotWishedC: 40 });
+    expect(hot(warm, 120)).toMatchObject({ steps: [{ to: 208 }], hotWishedC: 120 });
+    expect(hot(warm, 120).hotC).toBeCloseTo(97.78, 2);
+  });
+  it('a low-temperature alert goes 5 K under the coldest start, or stays where it never sounds', () => {
+    // -8 - 5 = -13 °C is 8.6 °F, at steps of 2 8 °F; it came at 0 °C, 32 °F.
+    expect(hot(warm, 70, -8)).toMatchObject({ steps: [{ field: 'coldTemp', from: 32, to: 8, presses: 12, why: ['coldStart'] }] });
+    expect(hot(warm, 70, -8).coldC).toBeCloseTo(-13.333, 3);
+    expect(hot(warm, 70, 2).steps).toEqual([]);
+    expect(hot(warm, 70).steps).toEqual([]);
+    const keyed = asKeyed(hot(warm, 70, -8), '2026-05-01T08:00:00Z', 'loaded', null);
+    expect(keyed.coldC).toBeCloseTo(-13.333, 3);
+    expect(keyingCard(warm, [], keyed, -8).steps).toEqual([]);
+  });
+});

@@ -404,7 +404,7 @@ function withBaselines(card: Card, monitor: Monitor, axles: readonly CardAxle[],
     if (had === null) card.openPoints.push({ group, code: 'neverKeyed', axles: codes });
     else if (had !== to) card.openPoints.push({ group, code: 'differs', axles: codes });
     // The factory's figure may be just right: then it is read, and nothing is keyed.
-    if (now === to && !(again && had !== to)) continue;
+    if (now === to && !(again && had !== null && had !== to)) continue;
     steps.push({
       group,
       field: 'baseline',

@@ -133,3 +133,25 @@ describe('ways out', () => {
     expect(waysOut(good, tow, () => undefined, [small])).toEqual([]);
   });
 });
+
+describe('a monitor with other groupings', () => {
+  it('is a way out of its own: switched to limits by axle', () => {
+    const able = monitor({ otherGroups: ['axle', 'all', 'rearWithTrailer'] });
+    const ways = waysOut(able, tow, () => undefined, []);
+    // All wheels together would be worse, and the grouping it has is no other.
+    expect(ways[0]).toEqual({ kind: 'otherGrouping', groups: 'axle', left: 0 });
+    expect(ways.filter((w) => w.kind === 'otherGrouping')).toHaveLength(1);
+  });
+});
+
+describe('a monitor that corrects its pressures by itself', () => {
+  // Set at 2.4 bar and 18 °C. At 20 °C that is (240 + 101.325) * 293.15 / 291.15 - 101.325 = 242.34 kPa, on a cold start and a hot run alike.
+  const day = { coldestStartKpa: bar(2.1), hotRunKpa: bar(2.9) };
+  const rear = axle('A1', bar(2.4), bar(2.2), bar(2.8), day);
+  it('rings neither on a cold morning nor on a hot run', () => {
+    expect(codes(stopsOf(monitor({ groups: 'axle' }), [rear]))).toEqual(['A1 nuisance-low', 'A1 nuisance-high']);
+    expect(codes(stopsOf(monitor({ groups: 'axle', correctsToC: 20 }), [rear]))).toEqual([]);
+    // What it shows for ever is what counts: brought to -20 °C it reads 195 kPa, under a low of 2.2 bar.
+    expect(codes(stopsOf(monitor({ groups: 'axle', correctsToC: -20 }), [rear]))).toEqual(['A1 nuisance-low']);
+  });
+});

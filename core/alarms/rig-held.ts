@@ -1,5 +1,6 @@
 import type { Monitor } from '#schema/monitor.ts';
 import type { Keyed, Rig, Unit } from '#schema/unit.ts';
+import { pressureAt } from '../gas/gas.ts';
 import { type AxleDay, type AxleFacts, axleDay, axleFacts, dayEnds } from '../pressure/axle.ts';
 import type { LearnedRise } from '../pressure/hot-run.ts';
 import { axleOf, type RigWheel, settingOf, watchedWheels } from '../rig/positions.ts';
@@ -58,6 +59,7 @@ export type WayOut =
   | { kind: 'appAlone'; axles: string[]; left: number }
   | { kind: 'lowestLow'; axles: string[]; lowKpa: number; unguarded: { axle: string; lossKpa: number }[]; left: number }
   | { kind: 'closerCold'; axles: { axle: string; coldKpa: number }[]; left: number }
+  | { kind: 'otherGrouping'; groups: Monitor['groups']; left: number }
   | { kind: 'otherMonitor'; names: string[]; left: number };
 
 const asHeld = (monitor: Monitor): HeldMonitor | null =>
@@ -75,18 +77,29 @@ const asHeld = (monitor: Monitor): HeldMonitor | null =>
         derives: monitor.derives,
       };
 
-const wishOf = (a: GuardedAxle): HeldAxle => ({
-  axle: a.code,
-  unitKind: a.unitKind,
-  coldKpa: a.setting.cold?.kpa ?? 0,
-  lowKpa: a.setting.limits?.lowKpa ?? null,
-  highKpa: a.setting.limits?.highKpa ?? null,
-  wheels: a.wheels,
-  coldestStartKpa: a.coldestStartKpa,
-  // A spare is at rest.
-  hotRunKpa: a.spare ? undefined : a.hotRunKpa,
-  loadMinimumKpa: a.loadMinimumKpa,
-});
+const wishOf =
+  ({ correctsToC }: Monitor) =>
+  (a: GuardedAxle): HeldAxle => ({
+    axle: a.code,
+    unitKind: a.unitKind,
+    coldKpa: a.setting.cold?.kpa ?? 0,
+    lowKpa: a.setting.limits?.lowKpa ?? null,
+    highKpa: a.setting.limits?.highKpa ?? null,
+    wheels: a.wheels,
+    // A display that corrects for temperature shows the same on a cold start and on a hot run.
+    coldestStartKpa: shownKpa(a, a.coldestStartKpa, correctsToC),
+    // A spare is at rest.
+    hotRunKpa: a.spare ? undefined : shownKpa(a, a.hotRunKpa, correctsToC),
+    loadMinimumKpa: a.loadMinimumKpa,
+  });
+
+function shownKpa(
+  { setting: { cold } }: GuardedAxle,
+  kpa: number | undefined,
+  correctsToC: number | undefined,
+): number | undefined {
+  return kpa === undefined || correctsToC === undefined || !cold ? kpa : pressureAt(cold.kpa, cold.tempC, correctsToC);
+}
 
 const shownBy = (keyed: Keyed | null): Shown =>
   Object.fromEntries(Object.entries(keyed?.groups ?? {}).map(([g, { low, high }]) => [g, { low, high }]));
@@ -99,7 +112,7 @@ export function heldOn(monitor: Monitor, axles: readonly GuardedAxle[], keyed: K
   const described = asHeld(monitor);
   const ready = axles.filter((a) => a.setting.cold && a.setting.limits);
   if (!described || ready.length === 0) return [];
-  return heldLimits(described, ready.map(wishOf), shownBy(keyed));
+  return heldLimits(described, ready.map(wishOf(monitor)), shownBy(keyed));
 }
 
 /** Everything about the limits a monitor ends with that has to be stopped at, axle by axle. */
@@ -108,7 +121,7 @@ export function stopsOf(monitor: Monitor, axles: readonly GuardedAxle[], keyed: 
   const described = asHeld(monitor);
   if (!described || held.length === 0) return [];
   const { groups } = described;
-  const wishes = axles.filter((a) => a.setting.cold && a.setting.limits).map(wishOf);
+  const wishes = axles.filter((a) => a.setting.cold && a.setting.limits).map(wishOf(monitor));
   const plan = groups === 'baseline' ? null : planKeying({ ...described, groups }, wishes, shownBy(keyed));
   const sharing = (code: string) => plan?.groups.find((g) => g.axles.includes(code))?.axles.filter((a) => a !== code) ?? [];
   // A limit that is clamped or can't be keyed at all: the monitor doesn't reach so far.
@@ -246,6 +259,9 @@ export function waysOut(
     const closer = closerCold(monitor, axles, codes, maxColdKpa);
     if (closer) put(closer.way, closer.stops);
   }
+  // The same monitor in another of its modes.
+  for (const groups of monitor.otherGroups ?? [])
+    if (groups !== monitor.groups) put({ kind: 'otherGrouping', groups, left: 0 }, stopsOf({ ...monitor, groups }, axles));
   const able: { name: string; stops: Stop[] }[] = [];
   for (const other of others) {
     if (other.id === monitor.id || !asHeld(other)) continue;
@@ -259,7 +275,7 @@ export function waysOut(
   const fewest = Math.min(...able.map((a) => weightOf(a.stops)));
   const best = able.filter((a) => weightOf(a.stops) === fewest).slice(0, MOST_NAMES);
   if (best[0]) put({ kind: 'otherMonitor', names: best.map((a) => a.name), left: 0 }, best[0].stops);
-  const order: WayOut['kind'][] = ['closerCold', 'appAlone', 'otherMonitor', 'suggestion', 'lowestLow'];
+  const order: WayOut['kind'][] = ['otherGrouping', 'closerCold', 'appAlone', 'otherMonitor', 'suggestion', 'lowestLow'];
   return out.sort((a, b) => a.weight - b.weight || order.indexOf(a.way.kind) - order.indexOf(b.way.kind)).map(({ way }) => way);
 }
 

@@ -103,6 +103,10 @@ export interface AxleDay {
   passM?: number;
 }
 
+/** A day as a display sees it that brings its pressures to one temperature by itself: cold starts and hot runs read alike. */
+export const dayAsShown = (day: AxleDay, correctsToC: number | undefined): AxleDay =>
+  correctsToC === undefined ? day : { ...day, coldestC: correctsToC, runningC: correctsToC };
+
 /**
  * The day of an axle from the rig's climate. The rise of a run is the owner's own figure, else what the rig's readings showed, else
  * common practice. An axle with seasons lives in the air of the one in force.

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import type { Monitor } from '#schema/monitor.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
+import type { LearnedRise } from '../pressure/hot-run.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { buildReport, compareReports } from './report.ts';
+import { buildReport, compareReports, gaugePairs } from './report.ts';
 
 const PSI = 6.894757293168;
 const at = '2026-05-01T08:00:00Z';
@@ -49,7 +51,58 @@ const rig = (over: Partial<Rig> = {}): Rig => ({
   ...over,
 });
 
+const console_: Monitor = {
+  id: 'm',
+  version: 1,
+  name: 'Console',
+  groups: 'baseline',
+  unit: 'psi',
+  step: 1,
+  min: 12,
+  max: 146,
+  presetLow: null,
+  presetHigh: null,
+  presetHotC: null,
+  interlock: false,
+  derives: { lowShare: 0.11, highShare: 0.22 },
+  positionsPerUnit: 8,
+  units: 1,
+  showsIds: true,
+  canDisconnect: false,
+};
+
 describe('the commissioning report', () => {
+  it('of a monitor with a baseline has what it makes of it, and what was keyed', () => {
+    const unit = trailer();
+    for (const a of unit.axles)
+      if (a.settings.loaded) a.settings.loaded.limits = { rule: { school: 'baseline' }, lowKpa: null, highKpa: null, hotC: 70 };
+    const keyed = { at, loadState: 'loaded' as const, groups: { A1: { low: null, high: null, baseline: 80 } }, hotC: null };
+    const report = buildReport(rig({ keyed }), [unit], console_, at);
+    // 89 and 122 % of 80 psi.
+    expect((report.wheels[0]?.lowKpa ?? 0) / PSI).toBeCloseTo(71.2, 6);
+    expect((report.wheels[0]?.highKpa ?? 0) / PSI).toBeCloseTo(97.6, 6);
+    expect(report.keyed?.groups).toEqual({ A1: { low: null, high: null, baseline: 80 } });
+    // While its shares are unknown nothing is claimed.
+    const { derives: _unknown, ...unsure } = console_;
+    expect(buildReport(rig({ keyed }), [unit], unsure, at).wheels[0]?.lowKpa).toBeNull();
+  });
+  it('judges the hot run that the rig’s own readings showed', () => {
+    const climate = { coldestC: 5, hottestC: 30, altitudeSetM: 0 };
+    const display: Monitor = { ...console_, groups: 'axle', presetLow: 60, presetHigh: 110 };
+    const codes = (share: number) =>
+      buildReport(rig({ climate }), [trailer()], display, at, {
+        A1: { share, runs: 4 } as LearnedRise,
+      }).open.map((o) => `${o.code} ${o.positions.join()}`);
+    // 80 psi set at 20 °C reads 83.2 on a day of 30 °C; a run that adds 30 % goes over the high of 96, one of 5 % doesn't.
+    expect(codes(0.3)).toContain('heldStops A1');
+    expect(codes(0.05).some((c) => c.startsWith('heldStops'))).toBe(false);
+  });
+  it('compares a display that corrects its pressures with the gauge at its own temperature', () => {
+    const pair = gaugePairs(rig(), [trailer()], 8)[0];
+    expect(pair).toMatchObject({ gaugeTempC: 20, sensorTempC: 8 });
+    expect(gaugePairs(rig(), [trailer()])[0]).toMatchObject({ gaugeTempC: 20, sensorTempC: 20 });
+  });
+
   it('holds every ID, what the gauge said and what it found', () => {
     const report = buildReport(rig(), [trailer()], null, at);
     expect(report.wheels.map((w) => w.sensorId)).toEqual(['A00001', 'A00002', 'A00003', 'A00004']);

@@ -8,12 +8,14 @@ import { PAIRING_ACTS } from '../fitting/walk.ts';
 import { placeName } from '../kit/lists.ts';
 import { placesOf } from '../kit/map.ts';
 import { hasNuts } from '../kit/parts.ts';
+import type { LearnedRise } from '../pressure/hot-run.ts';
 import { axleOf, settingOf, watchedWheels } from '../rig/positions.ts';
+import { limitsInForce } from '../watch/limits.ts';
 
 export type { OpenItem, Report, ReportWheel };
 
-/** The gauge pairs of a rig, as they were noted. */
-export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {
+/** The gauge pairs of a rig, as they were noted. @param correctedToC what its display brings its pressures to by itself, °C */
+export function gaugePairs(rig: Rig, units: readonly Unit[], correctedToC?: number): GaugePair[] {
   const { readings = {}, gauge } = rig.firstDrive ?? {};
   return watchedWheels(rig, units).flatMap((w): GaugePair[] => {
     const r = readings[w.position];
@@ -25,7 +27,7 @@ export function gaugePairs(rig: Rig, units: readonly Unit[]): GaugePair[] {
         gaugeKpa: r.gauge.map((g) => g.kpa),
         gaugeTempC: r.airC,
         sensorKpa: r.sensorKpa,
-        sensorTempC: r.airC,
+        sensorTempC: correctedToC ?? r.airC,
         sensorStepKpa: gauge?.stepKpa ?? 1,
         coldKpa: cold.kpa,
         lowKpa: limits?.lowKpa ?? null,
@@ -39,10 +41,17 @@ const secondsSince = (from: string, to: string): number => Math.round((Date.pars
 /**
  * Build the report of a rig.
  * @param at now, ISO 8601
+ * @param learned what an ordinary run adds, axle by axle, as the rig's readings showed it
  */
-export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor | null, at: string): Report {
+export function buildReport(
+  rig: Rig,
+  units: readonly Unit[],
+  monitor: Monitor | null,
+  at: string,
+  learned?: Readonly<Record<string, LearnedRise>>,
+): Report {
   const wheels = watchedWheels(rig, units);
-  const pairs = gaugePairs(rig, units);
+  const pairs = gaugePairs(rig, units, monitor?.correctsToC);
   const gauge = rig.firstDrive?.gauge ?? { errorKpa: 7, stepKpa: 3.5 };
   const set = judgeGauge(pairs, gauge);
   const judged = new Map(set.wheels.map((w) => [w.position, w]));
@@ -86,7 +95,7 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
   const places = monitor ? placesOf(rig, units, monitor) : {};
   const keyed = rigKeyed(rig, units, monitor);
   // What guards the tires is what the monitor ends with, not what was wished.
-  const stops = monitor ? stopsOf(monitor, guardedAxles(rig, units), keyed) : [];
+  const stops = monitor ? stopsOf(monitor, guardedAxles(rig, units, learned), keyed) : [];
   const stopped = [...new Set(stops.map((s) => s.axle))];
   if (!isAccepted(rig.accepted, stops)) open.push({ code: 'heldStops', positions: stopped });
   if (!keyed) open.push({ code: 'notKeyed', positions: [] });
@@ -108,6 +117,8 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
     monitor: monitor?.name ?? null,
     wheels: wheels.map((w): ReportWheel => {
       const { cold, limits } = settingOf(w, rig.loadState);
+      // What a monitor makes of its baseline is the limit of that wheel; one that is only assumed isn't.
+      const inForce = limitsInForce({ cold, limits }, monitor);
       const r = rig.firstDrive?.readings?.[w.position];
       const j = judged.get(w.position);
       const { fitting, sensor } = w.wheel;
@@ -121,8 +132,8 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
         override: w.wheel.fitOverride ? `${w.wheel.fitOverride.words} (${w.wheel.fitOverride.at.slice(0, 10)})` : null,
         coldKpa: cold?.kpa ?? null,
         coldTempC: cold?.tempC ?? null,
-        lowKpa: limits?.lowKpa ?? null,
-        highKpa: limits?.highKpa ?? null,
+        lowKpa: inForce.assumed ? null : inForce.lowKpa,
+        highKpa: inForce.highKpa,
         hotC: limits?.hotC ?? null,
         steps: fitting?.done.map((d) => d.code).filter((c) => !PAIRING_ACTS.has(c)) ?? [],
         leak: fitting?.leak ?? null,
@@ -138,7 +149,12 @@ export function buildReport(rig: Rig, units: readonly Unit[], monitor: Monitor |
     keyed: keyed
       ? {
           at: keyed.at,
-          groups: Object.fromEntries(Object.entries(keyed.groups).map(([g, l]) => [g, { low: l.low, high: l.high }])),
+          groups: Object.fromEntries(
+            Object.entries(keyed.groups).map(([g, l]) => [
+              g,
+              { low: l.low, high: l.high, ...(l.baseline == null ? {} : { baseline: l.baseline }) },
+            ]),
+          ),
           unit: monitor?.unit ?? null,
         }
       : null,

@@ -296,9 +296,11 @@ export class Engine {
     if (previousMs !== null && previousMs > memory.doneMs && !memory.noTemp) lostInWindow(memory, previousMs, memory.heldKpa);
     memory.noTemp = false;
     const rested = this.rested(ms);
-    const { sensorKind: kind, coldTempC } = wheel.limits;
+    const { sensorKind, coldTempC, correctedToC } = wheel.limits;
+    // A figure that was corrected already is the gas's at that temperature, whatever the sensor shows.
+    const kind = correctedToC === undefined ? sensorKind : 'ideal';
     if (kind !== 'ideal' && wheel.ownAir === null && rig.around.airC === null) this.#guessAir(ms, tempC, rested);
-    const guess = guessGas(kind, tempC, rested, kind === 'ideal' ? null : (wheel.ownAir ?? this.air));
+    const guess = guessGas(kind, correctedToC ?? tempC, rested, kind === 'ideal' ? null : (wheel.ownAir ?? this.air));
     if (memory.putOnMs === PUT_ON_NEXT) memory.putOnMs = ms;
     // It has taken the wheel's temperature: from here on that counts, and what it showed on the way doesn't.
     const settled = memory.putOnMs != null && ms - memory.putOnMs >= SETTLE_MS[kind];

@@ -18,6 +18,8 @@ export interface WheelLimits {
   coldTempC?: number;
   /** How its sensor sees the gas; `ideal` unless given. */
   sensorKind?: WatchedKind;
+  /** Its pressures come from a display that has brought them to this temperature already, °C: they aren't corrected again. */
+  correctedToC?: number | undefined;
   /** Air around it as told, °C; the rig's unless given. */
   airC?: number;
   /** Day its cell was put in, ms since the epoch. */
@@ -38,6 +40,7 @@ export const inPlace = (l: WheelLimits) => ({
   coldKpa: l.coldKpa,
   coldTempC: l.coldTempC ?? 20,
   sensorKind: l.sensorKind ?? ('ideal' as WatchedKind),
+  correctedToC: l.correctedToC,
   airC: l.airC,
   cellSinceMs: l.cellSinceMs,
   rests: l.rests ?? false,

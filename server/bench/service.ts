@@ -36,6 +36,7 @@ import { advanceScene, beginScene, endScene } from '#core/bench/scenes.ts';
 import { benchWheels } from '#core/bench/setup.ts';
 import type { BenchMonitor, BenchState } from '#core/bench/state.ts';
 import { FieldError } from '#core/errors.ts';
+import { pressureAt } from '#core/gas/gas.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import { type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } from '#schema/bench.ts';
 import type { Monitor } from '#schema/monitor.ts';
@@ -168,7 +169,11 @@ export class BenchService {
     const frames = advanceScene(bench.state, seconds);
     await this.#tellClock(rigId, bench);
     if (frames.length > 0) {
-      const readings = frames.map((f) => ({ ...f, rssiDbm: null }));
+      // A display that corrects its pressures does so on the bench too.
+      const correctsToC = this.#watch.correctsToC(rigId);
+      const shown = (kpa: number, tempC: number) =>
+        correctsToC === undefined ? kpa : Math.max(0, pressureAt(kpa, tempC, correctsToC));
+      const readings = frames.map((f) => ({ ...f, pressureKpa: shown(f.pressureKpa, f.tempC), rssiDbm: null }));
       await this.#watch.ingest(readings, 'bench', { onlyRig: rigId, also: (raw) => this.#save(raw, rigId, bench) });
     }
     const ms = benchMs(bench.state);

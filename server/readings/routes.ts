@@ -1,7 +1,5 @@
 import express, { type Request, type Response } from 'express';
 import type { Knex } from 'knex';
-import { type LearnedRise, learnedRise, type RunReading, seenRuns } from '#core/pressure/hot-run.ts';
-import { axleOf } from '#core/rig/positions.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { IngestAnswer } from '#schema/reading.ts';
 import { inTransaction } from '../db/open.ts';
@@ -10,6 +8,7 @@ import type { Handlers } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
+import { learnedHotRun } from './hot-run.ts';
 import { linesOf } from './lines.ts';
 import { quickReading } from './quick.ts';
 
@@ -20,8 +19,6 @@ const NAMED_REFUSALS = 1000;
 const MOST_ROWS = 50_000;
 /** Of readings dated ahead of the clock the first so many of each wheel are listed. */
 const MOST_AHEAD = 100;
-/** How far back a rig learns from its own readings. */
-const LEARN_MS = 60 * 86_400_000;
 
 /** Counts up a batch line by line. */
 class Intake {
@@ -219,23 +216,8 @@ export function readingHandlers(
     },
 
     async hotRun({ params }) {
-      const wheels = watch.wheels(params.rig).filter((w) => w.wheel.sensor && w.place !== 'S');
-      const runs = await inTransaction(db, (raw) => {
-        const byMinute = raw.prepare(
-          `select (time_ms / 60000) * 60 as timeS, max(pressure_kpa) as pressureKpa from readings
-         where sensor_id = ? and time_ms >= (select max(time_ms) from readings where sensor_id = ?) - ? group by 1 order by 1`,
-        );
-        return wheels.map((w) => {
-          const id = w.wheel.sensor?.id as string;
-          return { axle: axleOf(w.position), seen: seenRuns(byMinute.all(id, id, LEARN_MS) as RunReading[]) };
-        });
-      });
-      const axles: Record<string, LearnedRise> = {};
-      for (const axle of new Set(runs.map((r) => r.axle))) {
-        const learned = learnedRise(runs.filter((r) => r.axle === axle).flatMap((r) => r.seen));
-        if (learned) axles[axle] = learned;
-      }
-      return { axles };
+      const wheels = watch.wheels(params.rig);
+      return { axles: await inTransaction(db, (raw) => learnedHotRun(raw, wheels)) };
     },
   };
 }

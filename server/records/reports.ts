@@ -2,9 +2,11 @@ import { createHash, randomUUID } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { buildReport, type Report } from '#core/report/report.ts';
+import { watchedWheels } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
+import { learnedHotRun } from '../readings/hot-run.ts';
 import { type Handlers, Reply } from '../routing.ts';
 import { getRecord, listRecords } from './store.ts';
 
@@ -20,7 +22,7 @@ function reportNow(raw: Database, rigId: string, at: string): Report {
   const rig = getRecord<Rig>(raw, 'rigs', rigId);
   const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
   const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
-  return buildReport(rig, units, monitor, at);
+  return buildReport(rig, units, monitor, at, learnedHotRun(raw, watchedWheels(rig, units)));
 }
 
 /** What is in a report but for its date. */

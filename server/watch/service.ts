@@ -114,6 +114,11 @@ export class WatchService {
     return { rig, units };
   }
 
+  /** What the display of a rig brings its pressures to by itself, °C; undefined: it shows what is in the tire. */
+  correctsToC(rigId: string): number | undefined {
+    return this.#get(rigId).monitor?.correctsToC;
+  }
+
   has(rigId: string): boolean {
     return this.#watched.has(rigId);
   }

@@ -149,6 +149,7 @@ export function limitsOf(watched: Watched): Record<string, WheelLimits> {
       coldKpa: cold?.kpa ?? null,
       coldTempC: cold?.tempC ?? 20,
       sensorKind: w.wheel.sensor.kind,
+      ...(watched.monitor?.correctsToC === undefined ? {} : { correctedToC: watched.monitor.correctsToC }),
       rests: w.place === 'S',
       ...(w.wheel.sensor.cellSince === undefined ? {} : { cellSinceMs: Date.parse(w.wheel.sensor.cellSince) }),
       ...(watched.resting.has(w.position[0] as string) ? { resting: true } : {}),
@@ -185,13 +186,17 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
   const airC = watched.bench?.airC ?? null;
   const kind = w.wheel.sensor?.kind ?? null;
   const held = heard && !memory.noTemp && cold !== undefined;
+  const correctedToC = watched.monitor?.correctsToC;
   const expectedKpa =
-    held && cold && kind && airC !== null ? pressureAt(cold.kpa, cold.tempC, gasTempFrom(kind, memory.lastC, airC)) : null;
+    held && cold && kind && airC !== null
+      ? pressureAt(cold.kpa, cold.tempC, correctedToC ?? gasTempFrom(kind, memory.lastC, airC))
+      : null;
   const busy = watched.watch.busySinceMs !== null && heard && lastHeard(watched) > nowMs - WATCH.busyWindowMs;
   return {
     position,
     sensorId: w.wheel.sensor?.shownId ?? w.wheel.sensor?.id ?? null,
     sensorKind: kind,
+    ...(correctedToC === undefined ? {} : { correctedToC }),
     state: stateOf(memory, nowMs, busy && w.place !== 'S', {
       waitsFitting: w.wheel.sensor?.fitted === false,
       resting: watched.resting.has(position[0] as string),

@@ -56,7 +56,7 @@ export async function newestWatch(rigId: string, ask: () => Promise<WatchView>):
 
 /** Alarms of a rig that were there when the page first asked, and those told of since. */
 const known = new Map<string, Set<string>>();
-/** Whether an alarm was there before the page began, or was told of since. */
+/** Whether an alarm was there before the page began, or was reported since. */
 export const isKnownAlarm = (rigId: string, alarmId: string): boolean => known.get(rigId)?.has(alarmId) ?? true;
 export const noteKnownAlarms = (rigId: string, alarmIds: readonly string[]): void => {
   const set = known.get(rigId);

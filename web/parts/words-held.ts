@@ -1,4 +1,5 @@
 import type { Stop, WayOut } from '#core/alarms/rig-held.ts';
+import type { Monitor } from '#schema/monitor.ts';
 import type { Format } from './format.ts';
 import { listed } from './listed.ts';
 
@@ -27,6 +28,16 @@ export function stopWords(s: Stop, f: Format): string {
   }
 }
 
+/** How a monitor shares limits. */
+export const groupingNames: Record<Monitor['groups'], string> = {
+  axle: 'by axle',
+  unit: 'by axle, a trailer as one',
+  rearWithTrailer: 'for the rear axles with the trailer',
+  wheel: 'by wheel',
+  all: 'for all wheels together',
+  baseline: 'from a baseline',
+};
+
 /** A way out, and what it leaves open. */
 export function wayWords(w: WayOut, f: Format): string {
   const left = w.left === 0 ? '' : ` ${w.left === 1 ? 'One point is' : `${w.left} points are`} left open then.`;
@@ -35,6 +46,8 @@ export function wayWords(w: WayOut, f: Format): string {
       return `Take the limits that Alarms suggests for ${listed(w.axles)}: what rings there is the rule, not the monitor.`;
     case 'appAlone':
       return `Leave ${listed(w.axles)} out of the monitor’s limits and let Druckwerk alone watch the trailer.${left}`;
+    case 'otherGrouping':
+      return `Switch this monitor to limits ${groupingNames[w.groups]}, and change that on Kit.${left}`;
     case 'otherMonitor':
       return `Another monitor: ${w.names.join(', or ')}. Look whether it has enough positions.${left}`;
     case 'closerCold':

@@ -3,7 +3,7 @@ import type { WatchEvent } from '../ledger.ts';
 import { coldEvidence, end, growWorse, raise } from '../ledger.ts';
 import { median } from '../median.ts';
 import { WATCH } from '../parameters.ts';
-import type { WatchedKind } from '../wheel.ts';
+import { guessGas, type WatchedKind } from '../wheel.ts';
 import { type Axle, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 
 const spanOf = (kind: WatchedKind) => WATCH.apartSpanSigmas * Math.hypot(WATCH.apartTempK[kind], WATCH.apartPressureK);
@@ -57,6 +57,13 @@ function comparable(axle: Axle, ms: number): void {
   }
 }
 
+/** The gas of a wheel, °C. Where its display corrects the pressure, the temperature it shows is all there is of its heat. */
+function gasShown(w: Wheel, air: number | null): number {
+  const { correctedToC, sensorKind } = w.limits;
+  if (correctedToC === undefined) return w.memory.gasC;
+  return guessGas(sensorKind, w.memory.lastC, false, air === null ? null : { tempC: air, spreadK: 0 }).tempC;
+}
+
 /** Compare the wheels of an axle with each other. */
 function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   axle.nextMs = ms + WATCH.apartStepMs;
@@ -71,9 +78,10 @@ function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   let leastGas = Number.POSITIVE_INFINITY;
   for (const w of there) {
     logs.push(Math.log(w.memory.lastKpa + ambientKpa));
-    gases.push(w.memory.gasC);
-    shown.push(w.memory.gasC);
-    if (w.memory.gasC < leastGas) leastGas = w.memory.gasC;
+    const gasC = gasShown(w, air);
+    gases.push(gasC);
+    shown.push(gasC);
+    if (gasC < leastGas) leastGas = gasC;
   }
   const middle = median(logs);
   const rise = Math.max(0, median(gases) - (air ?? leastGas));
@@ -99,7 +107,8 @@ function judgeOne(i: number, ms: number, T: number, rise: number, ambientKpa: nu
   const over = (logs[i] as number) - median(logs, i);
   const overPressureK = T * over;
   const both = bothSigns(overTempK, overPressureK, sensorKind);
-  const air = over - overTempK / T;
+  // A pressure that was corrected already has no heat in it.
+  const air = wheel.limits.correctedToC === undefined ? over - overTempK / T : over;
   const hotter = overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
   const lower = isLower(i, over, air, overTempK, ambientKpa);
   const alarm = m.active.apart;

@@ -7,11 +7,12 @@ import { rigKeyed } from '#core/alarms/keyed.ts';
 import { heldOn } from '#core/alarms/rig-held.ts';
 import { putSeason, seasonOn } from '#core/alarms/seasons.ts';
 import type { Compromise, Pair } from '#core/alarms/suggest.ts';
-import { dayEnds } from '#core/pressure/axle.ts';
+import { dayAsShown, dayEnds } from '#core/pressure/axle.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { AlarmRule, Climate, Season, Setting } from '#schema/unit.ts';
 import { validators } from '../../../generated/forms.js';
 import { useRecords } from '../../data/queries.ts';
+import { Notice } from '../../parts/controls.tsx';
 import { useFormat } from '../../parts/format.ts';
 import { HeldStops } from '../../parts/HeldStops.tsx';
 import { Ladder, type LadderAxle, type MoveLimit } from '../../parts/Ladder.tsx';
@@ -44,7 +45,10 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const { rig } = whole;
   const f = useFormat();
   const [tried, setTried] = useState<Climate | null>(null);
-  const plans = usePlans(whole, tried);
+  const days = usePlans(whole, tried);
+  // Limits are keyed for what the monitor shows, and that may be corrected already.
+  const correctsToC = monitor?.correctsToC;
+  const plans = useMemo(() => days.map((p) => ({ ...p, day: p.day && dayAsShown(p.day, correctsToC) })), [days, correctsToC]);
   const { putUnits, changeRig } = useRecords();
   const [code, setCode] = useState(() => plans.find((h) => !h.setting.limits)?.code ?? plans[0]?.code ?? '');
   const current = plans.find((h) => h.code === code) ?? plans[0];
@@ -284,6 +288,14 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   return (
     <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_352px]">
       <div className="min-w-0">
+        {correctsToC !== undefined && (
+          <div className="mb-3">
+            <Notice>
+              This monitor corrects its pressures to {f.temperature(correctsToC)} by itself. A cold start and a hot run read alike
+              on it, so its limits are judged at that temperature.
+            </Notice>
+          </div>
+        )}
         <Ladder axles={ladder} selected={current?.code ?? ''} onSelect={setCode} onMove={move} stepKpa={stepKpa} />
         {climate ? (
           <div className="mt-3">

@@ -1,6 +1,6 @@
 import type { UseFormReturn } from 'react-hook-form';
 import { Link } from 'react-router';
-import type { Card } from '#core/alarms/card.ts';
+import { type Card, hotHeld } from '#core/alarms/card.ts';
 import { judgeHot } from '#core/alarms/judge.ts';
 import type { LimitPair } from '#core/alarms/limits.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
@@ -120,6 +120,13 @@ export function RulePanel({
           }
           {...form.register('hot')}
         />
+        {monitor && Number.isFinite(hotC) && (
+          <p className="text-[13.5px] text-ink2">
+            {monitor.presetHotC === null
+              ? 'This monitor has no temperature limit: only Druckwerk watches it.'
+              : `On this monitor: ${hotHeld(monitor, hotC)} °${monitor.tempUnit ?? 'C'}, one for all wheels${monitor.hotMin !== undefined && monitor.hotMax !== undefined ? ` (it takes ${monitor.hotMin} to ${monitor.hotMax})` : ''}.`}
+          </p>
+        )}
         {typeof trial === 'string' && <p className="error">This rule {trial}.</p>}
         {caution && <Notice>{caution}</Notice>}
         {typed.school === 'baseline' && monitor && (

@@ -66,6 +66,13 @@ export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[];
       </p>
     );
   }
+  if (monitor?.correctsToC !== undefined)
+    return (
+      <p className="max-w-[64ch]">
+        This monitor corrects its pressures to {f.temperature(monitor.correctsToC)} by itself: the weather raises no alarm on it.
+        There is nothing to count.
+      </p>
+    );
   if (axles.length === 0) return <p>Set a cold pressure and a rule for an axle first.</p>;
   const run = async () => {
     worker.current?.terminate();

@@ -125,7 +125,7 @@ export default function GaugePart() {
       },
     });
   };
-  const pairs = gaugePairs(rig, units);
+  const pairs = gaugePairs(rig, units, monitor?.correctsToC);
   const set = judgeGauge(pairs, gauge);
   const raise = async (position: string, byKpa: number) => {
     const wheel = wheels.find((w) => w.position === position);

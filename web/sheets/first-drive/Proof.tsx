@@ -2,7 +2,8 @@ import { useEffect, useState } from 'react';
 import { pressureAt } from '#core/gas/gas.ts';
 import { settingOf } from '#core/rig/positions.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
-import { useAlarms, useBench, useBenchCommand, useRecords, useWatch } from '../../data/queries.ts';
+import { limitsInForce } from '#core/watch/limits.ts';
+import { useAlarms, useBench, useBenchCommand, useMonitor, useRecords, useWatch } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { duration, useFormat } from '../../parts/format.ts';
 import { toastError } from '../../state/toast.ts';
@@ -17,7 +18,13 @@ export default function Proof() {
   const bench = useBench(rig.id).data;
   const command = useBenchCommand(rig.id);
   const { changeRig } = useRecords();
-  const able = wheels.filter((w) => w.wheel.sensor && settingOf(w, rig.loadState).limits?.lowKpa);
+  const monitor = useMonitor(rig);
+  /** The limit that rings: the owner's, or what the monitor makes of its baseline. */
+  const lowOf = (w: (typeof wheels)[number]) => {
+    const { lowKpa, assumed } = limitsInForce(settingOf(w, rig.loadState), monitor);
+    return assumed ? null : lowKpa;
+  };
+  const able = wheels.filter((w) => w.wheel.sensor && lowOf(w));
   const { proof } = rig.firstDrive ?? {};
   const [position, setPosition] = useState(proof?.position ?? able[0]?.position ?? '');
   const wheel = able.find((w) => w.position === position) ?? able[0];
@@ -38,9 +45,9 @@ export default function Proof() {
     ).catch(toastError);
   }, [came, proof, changeRig, rig.id]);
   if (!wheel) return <p>A wheel with a sensor and a low limit is needed: set limits and pair first.</p>;
-  const { cold, limits } = settingOf(wheel, rig.loadState);
+  const { cold } = settingOf(wheel, rig.loadState);
   const view = watch?.wheels.find((v) => v.position === wheel.position);
-  const lowKpa = limits?.lowKpa ?? 0;
+  const lowKpa = lowOf(wheel) ?? 0;
   const nowKpa = view?.state === 'live' ? view.pressureKpa : null;
   // Just under the limit is enough: a step of the sensor and its hysteresis.
   const toKpa = Math.max(0, lowKpa - KPA_PER_PSI);

@@ -177,7 +177,10 @@ export default function ReportPart() {
             <h2 className="mt-5">Keyed into the monitor, {day(report.keyed.at)}</h2>
             <p className="text-[14px] print:block!">
               {Object.entries(report.keyed.groups)
-                .map(([g, l]) => `${g}: ${[l.low, l.high].filter((v) => v !== null).join(' / ')} ${report.keyed?.unit ?? ''}`)
+                .map(
+                  ([g, l]) =>
+                    `${g}: ${[l.low, l.high, l.baseline ?? null].filter((v) => v !== null).join(' / ')} ${report.keyed?.unit ?? ''}`,
+                )
                 .join('; ')}
             </p>
           </>

@@ -8,6 +8,7 @@ import { ask } from '../../data/api.ts';
 import { keys } from '../../data/queries.ts';
 import { Box, Field } from '../../parts/controls.tsx';
 import { signNames, styleNames } from '../../parts/pairing-words.ts';
+import { groupingNames } from '../../parts/words-held.ts';
 import { checkedBy } from '../../state/forms.ts';
 import { toastError } from '../../state/toast.ts';
 import { MenuFields, TemperatureFields } from './MenuFields.tsx';
@@ -23,7 +24,7 @@ const schemaNames: Partial<Record<keyof Typed, [string, string?]>> = {
   correctsTo: ['correctsToC'],
 };
 
-const optionNames: Record<string, string> = { usb: 'USB', socket: '12 V socket', ...signNames, ...styleNames };
+const optionNames: Record<string, string> = { ...groupingNames, usb: 'USB', socket: '12 V socket', ...signNames, ...styleNames };
 
 const openNames: Record<NonNullable<Monitor['openShows']>, string> = {
   allF: 'all F (FF FF FF)',
@@ -215,6 +216,11 @@ export function MonitorForm({
         </div>
         {(
           [
+            [
+              'otherGroups',
+              'Its limits can be switched to go (none: that is all)',
+              ['axle', 'unit', 'rearWithTrailer', 'wheel', 'all'],
+            ],
             ['alarms', 'It alarms for', ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'battery']],
             ['power', 'It runs from', ['battery', 'sun', 'usb', 'socket']],
             ['signs', 'When it took a sensor it shows (none: no sign)', PAIRING_SIGNS],

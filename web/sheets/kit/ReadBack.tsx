@@ -1,3 +1,5 @@
+import { hotHeld } from '#core/alarms/card.ts';
+import { baselineFor } from '#core/alarms/held.ts';
 import { limitsAsRead } from '#core/alarms/limits.ts';
 import { shownIdOf } from '#core/pairing/ids.ts';
 import { showsOf } from '#core/pairing/signs.ts';
@@ -6,6 +8,7 @@ import { useMonitors, useRecords } from '../../data/queries.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { idText, inPairs, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
+import { shownFigure } from '../../parts/words-limits.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { asBefore, holders, withSettings } from '../../state/holders.ts';
 import { toast, toastError } from '../../state/toast.ts';
@@ -16,6 +19,9 @@ interface Read {
   ids: Record<string, string>;
   low: Record<string, string>;
   high: Record<string, string>;
+  /** The normal pressure, on a monitor that derives its limits from it. */
+  normal?: Record<string, string>;
+  hot?: string;
   /** Where a sensor is unknown: its kind and its year, as far as one can tell. */
   found: Record<string, string>;
 }
@@ -35,7 +41,8 @@ export default function ReadBack() {
   const unit = monitor?.unit ?? f.unit;
   const key = `readback.${rig.id}`;
   const [read, setRead] = useDraft<Read>(key, { ids: {}, low: {}, high: {}, found: {} });
-  const put = (part: keyof Read, k: string, value: string) => setRead((r) => ({ ...r, [part]: { ...r[part], [k]: value } }));
+  const put = (part: Exclude<keyof Read, 'hot'>, k: string, value: string) =>
+    setRead((r) => ({ ...r, [part]: { ...r[part], [k]: value } }));
   const list = holders(whole);
 
   const differs: string[] = [];
@@ -76,6 +83,33 @@ export default function ReadBack() {
     const digits = unit === 'bar' ? 1 : 0;
     differs.push(`${code} ${field}: key ${planned.toFixed(digits)} ${unit} instead of ${n} ${unit}`);
     return `plan ${planned.toFixed(digits)}`;
+  };
+  const baseline = monitor?.groups === 'baseline';
+  const judgeNormal = (code: string, coldKpa: number | undefined): string => {
+    const text = read.normal?.[code] ?? '';
+    if (text.trim() === '' || !monitor) return '';
+    const n = parseNumber(text);
+    if (n === null) return 'type a number';
+    answered += 1;
+    if (coldKpa === undefined) return 'no cold pressure planned';
+    const wanted = baselineFor(monitor, coldKpa);
+    if (Math.abs(n - wanted) < 1e-6) return 'as planned';
+    differs.push(`${code} normal pressure: key ${shownFigure(wanted, monitor)} instead of ${n} ${unit}`);
+    return `plan ${shownFigure(wanted, monitor)}`;
+  };
+  /** One temperature serves all: the lowest that an axle wants. */
+  const judgeHot = (): string => {
+    const text = read.hot ?? '';
+    const wanted = list.flatMap((h) => h.setting.limits?.hotC ?? []);
+    if (text.trim() === '' || !monitor) return '';
+    const n = parseNumber(text);
+    if (n === null) return 'type a number';
+    answered += 1;
+    if (wanted.length === 0) return 'no limit planned';
+    const to = hotHeld(monitor, Math.min(...wanted));
+    if (n === to) return 'as planned';
+    differs.push(`Temperature: key ${to} °${monitor.tempUnit ?? 'C'} instead of ${n}`);
+    return `plan ${to} °${monitor.tempUnit ?? 'C'}`;
   };
   const { ids } = showsOf(monitor, rig.pairing);
   const idRows = ids
@@ -120,6 +154,8 @@ export default function ReadBack() {
     low: judgeLimit(h.code, 'low', h.setting.limits?.lowKpa),
     high: judgeLimit(h.code, 'high', h.setting.limits?.highKpa),
   }));
+  const normalRows = baseline ? list.map((h) => ({ h, verdict: judgeNormal(h.code, h.setting.cold?.kpa) })) : [];
+  const hotVerdict = judgeHot();
   return (
     <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_372px]">
       <div className="min-w-0">
@@ -129,7 +165,7 @@ export default function ReadBack() {
             ids
               ? 'Step through all its positions and type the IDs you see, FFFFFF where a position is open.'
               : 'Step through all its positions and see that each shows a pressure.',
-            'Step through its limits and type them too.',
+            baseline ? 'Step through its normal pressures and type them too.' : 'Step through its limits and type them too.',
             'Change only what the list beside names.',
           ].map((t, i) => (
             <li key={t} className="flex gap-3 border-b border-rule py-1">
@@ -172,7 +208,29 @@ export default function ReadBack() {
               ))}
             </tbody>
           </table>
-          <table className="sheet-table mt-6">
+          {baseline && (
+            <table className="sheet-table mt-6">
+              <HeadRow names={['Axle', `Normal pressure on the monitor, ${unit}`, 'So']} />
+              <tbody>
+                {normalRows.map(({ h, verdict }) => (
+                  <tr key={h.code}>
+                    <td className="font-semibold">{h.code}</td>
+                    <td>
+                      <input
+                        aria-label={`${h.code} normal pressure on the monitor`}
+                        className="input w-[100px]!"
+                        inputMode="decimal"
+                        value={read.normal?.[h.code] ?? ''}
+                        onChange={(e) => put('normal', h.code, e.target.value)}
+                      />
+                    </td>
+                    <td className="text-[13.5px]">{verdict}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          <table className={baseline ? 'hidden' : 'sheet-table mt-6'}>
             <thead>
               <tr>
                 {['Axle', `Low on the monitor, ${unit}`, 'So', `High on the monitor, ${unit}`, 'So'].map((h, i) => (
@@ -205,6 +263,19 @@ export default function ReadBack() {
             </tbody>
           </table>
         </div>
+        {monitor && monitor.presetHotC !== null && (
+          <p className="mt-4 flex flex-wrap items-center gap-3 text-[14.5px]">
+            <label htmlFor="read-hot">Temperature limit on the monitor, °{monitor.tempUnit ?? 'C'}</label>
+            <input
+              id="read-hot"
+              className="input w-[100px]!"
+              inputMode="decimal"
+              value={read.hot ?? ''}
+              onChange={(e) => setRead((r) => ({ ...r, hot: e.target.value }))}
+            />
+            <span className="text-[13.5px]">{hotVerdict}</span>
+          </p>
+        )}
       </div>
       <aside aria-label="What to change">
         <h2 className="border-b border-ink pb-1">Change only this</h2>

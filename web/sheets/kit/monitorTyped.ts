@@ -12,6 +12,7 @@ export interface Typed {
   positionsPerUnit: string;
   units: string;
   groups: Monitor['groups'];
+  otherGroups: Monitor['groups'][];
   unit: Monitor['unit'];
   step: string;
   min: string;
@@ -122,6 +123,9 @@ export function read(t: Typed): { value: NewMonitor; problems: FieldProblem[] } 
     ...(t.pairSave === '' ? {} : { pairSave: t.pairSave }),
     ...(t.listing === 'long' ? { listing: t.listing } : {}),
     ...(t.link === 'repeater' ? { link: t.link } : {}),
+    ...(t.otherGroups.filter((g) => g !== t.groups).length > 0
+      ? { otherGroups: t.otherGroups.filter((g) => g !== t.groups) }
+      : {}),
     ...(t.menuWalk === '' ? {} : { menu: menuOf() }),
     ...(t.tempUnit === 'F' ? { tempUnit: t.tempUnit } : {}),
     ...optional('hotMin', maybe('hotMin')),
@@ -188,6 +192,7 @@ export function typedOf(start: Monitor | undefined, edit: boolean): Typed {
     positionsPerUnit: text(start?.positionsPerUnit ?? 6),
     units: text(start?.units ?? 1),
     groups: start?.groups ?? 'axle',
+    otherGroups: start?.otherGroups ?? [],
     unit: start?.unit ?? 'psi',
     step: text(start?.step ?? 1),
     min: text(start?.min ?? 0),

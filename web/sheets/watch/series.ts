@@ -19,6 +19,7 @@ export function limitsFrom(wheels: readonly WheelView[]): Record<string, WheelLi
       coldKpa: w.coldKpa,
       coldTempC: w.coldTempC ?? 20,
       sensorKind: w.sensorKind,
+      correctedToC: w.correctedToC,
     };
   }
   return out;
