@@ -80,7 +80,12 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
     });
     return () => subscription.unsubscribe();
   }, [form, draftKey, f]);
-  const typed = useWatch({ control: form.control }) as Typed;
+  useWatch({ control: form.control });
+  // Asked for as it is: what was put back before the first picture came before anything listened.
+  const typed = form.getValues();
+  const [, draw] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn again with what was put back
+  useEffect(() => draw((n) => n + 1), [stored, draftKey]);
   const [drag, setDrag] = useState<{ code: string; lowKpa: number | null; highKpa: number | null } | null>(null);
   const [sure, setSure] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a consent holds for one axle and one rule

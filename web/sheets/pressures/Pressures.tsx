@@ -1,4 +1,4 @@
-import { useLayoutEffect, useMemo, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { limitsFor } from '#core/alarms/limits.ts';
@@ -121,7 +121,12 @@ export default function Pressures() {
     resolver: checkedBy(validators.pressures, readRows),
     mode: 'onBlur',
   });
-  const typed = useWatch({ control: form.control });
+  useWatch({ control: form.control });
+  // Asked for as it is: what was put back before the first picture came before anything listened.
+  const typed = form.getValues();
+  const [, draw] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn again with what was put back
+  useEffect(() => draw((n) => n + 1), [stored, draftKey]);
   const { errors, isDirty, isSubmitting } = form.formState;
 
   // Another load state, a change from elsewhere, or a switch of units: show it, but never over something typed.
