@@ -2,12 +2,12 @@ import { type Static, Type } from '@sinclair/typebox';
 import { GaugeKpa, Id, POSITION_PATTERN, Position, RoadTempC, SensorId, SensorKind, strict, Time } from './common.ts';
 
 /** What an alarm says. */
-export const ALARM_KINDS = ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'apart', 'battery'] as const;
+export const ALARM_KINDS = ['low', 'high', 'hot', 'rapid', 'slow', 'silent', 'apart', 'stuck', 'battery'] as const;
 export const AlarmKind = Type.Union(ALARM_KINDS.map((k) => Type.Literal(k)));
 export type AlarmKind = Static<typeof AlarmKind>;
 
-/** What it asks of the driver: stop where it is safe, look at the next halt, or merely know. */
-export const Severity = Type.Union([Type.Literal('stop'), Type.Literal('look'), Type.Literal('know')]);
+/** What it asks of the driver: stop where it is safe, look at the next halt, or only take note. Stop and look sound. */
+export const Severity = Type.Union([Type.Literal('stop'), Type.Literal('look'), Type.Literal('note')]);
 export type Severity = Static<typeof Severity>;
 
 const nullable = <T extends Parameters<typeof Type.Union>[0][number]>(schema: T) => Type.Union([schema, Type.Null()]);
@@ -17,6 +17,8 @@ const optionalNumber = Type.Optional(Type.Number());
 export const AlarmEvidence = Type.Object(
   {
     how: Type.Optional(Type.Union([Type.Literal('hotter'), Type.Literal('lower'), Type.Literal('unit')])),
+    /** What brought a reading over its limit: air lost or added, or temperature and height alone. */
+    cause: Type.Optional(Type.Union([Type.Literal('air'), Type.Literal('weather')])),
     heldKpa: optionalNumber,
     heldLowKpa: optionalNumber,
     heldHighKpa: optionalNumber,
@@ -52,7 +54,7 @@ export const Alarm = Type.Object(
     acknowledgedAt: Type.Union([Time, Type.Null()]),
     /**
      * The limit crossed: kPa for low, high, rapid (lost in 2 min), slow (the most it surely held, cold) and apart by air; °C for hot;
-     * seconds for silent; K of gas for apart by heat; volts at 20 °C for battery.
+     * seconds for silent and stuck; K of gas for apart by heat; volts at 20 °C for battery.
      */
     limit: Type.Number(),
     /** The value that raised it, in the same unit; for silent the last pressure in kPa, or for a unit the seconds it was away. */

@@ -1,5 +1,5 @@
 import { type Static, type TSchema, Type } from '@sinclair/typebox';
-import { AlarmKind } from './alarm.ts';
+import { AlarmKind, Severity } from './alarm.ts';
 import { GaugeKpa, PressureUnit, RoadTempC, SetKpa, strict, Time } from './common.ts';
 import { AlarmRule } from './unit.ts';
 
@@ -430,6 +430,7 @@ export const operationSchemas = {
                 Type.Union([Type.Literal('ideal'), Type.Literal('cap'), Type.Literal('flowThrough'), Type.Literal('internal')]),
               ),
               airC: Type.Optional(RoadTempC),
+              loadMinimumKpa: Type.Optional(SetKpa),
             },
             strict,
           ),
@@ -459,6 +460,10 @@ export const operationSchemas = {
               kind: AlarmKind,
               fromTime: Type.String(),
               toTime: Type.Union([Type.String(), Type.Null()]),
+              /** The most it came to. */
+              priority: Severity,
+              /** Of low and high: air, or temperature and height alone. */
+              cause: Type.Optional(Type.Union([Type.Literal('air'), Type.Literal('weather')])),
             },
             strict,
           ),

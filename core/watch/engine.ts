@@ -3,11 +3,13 @@ import { STANDARD_AMBIENT_KPA } from '../air/atmosphere.ts';
 import { REST_HOURS } from '../pressure/now.ts';
 import { axleOf } from '../rig/positions.ts';
 import { end, type WatchEvent } from './ledger.ts';
+import { median } from './median.ts';
 import { WATCH } from './parameters.ts';
 import { judgeRepeater } from './rules/cell.ts';
 import { RULES } from './rules/registry.ts';
 import { type Axle, type Judged, type Rig, type Rule, type Surroundings, suppressed, type Wheel } from './rules/rule.ts';
 import { foundUnit, isAwake } from './rules/silence.ts';
+import { noteMove } from './rules/stuck.ts';
 import {
   type ActiveAlarm,
   type AirGuess,
@@ -50,6 +52,8 @@ export interface EngineSnapshot {
   movedMs: number | null;
   air: AirGuess | null;
   airMs: number;
+  offsetKpa: number;
+  moves: number;
   around: Surroundings;
   topUp: TopUp | null;
 }
@@ -58,6 +62,56 @@ export interface EngineOptions {
   /** See `Rig.sleepAware`. */
   sleepAware: boolean;
 }
+
+/** The smallest difference between two readings is the sensor's step. */
+function learnStep(memory: WheelMemory, kpa: number): void {
+  const by = Math.abs(kpa - memory.lastKpa);
+  if (by < WATCH.stepLeastKpa || by > WATCH.stepMostKpa) return;
+  if (memory.stepKpa === 0 || by < memory.stepKpa) memory.stepKpa = by;
+}
+
+/** Its pressure rose faster than any warmth: air is being put in. */
+const isFilled = (memory: WheelMemory, kpa: number, tempC: number): boolean =>
+  kpa - memory.lastKpa >= Math.max(WATCH.filledKpa, 1.5 * memory.stepKpa) && Math.abs(tempC - memory.lastC) < 2 * WATCH.moveK;
+
+/** What the wheel usually shows, the rig's own offset taken out: quickly at first, then over days. */
+function learnUsual(memory: WheelMemory, ms: number): void {
+  const gapMs = ms - memory.usualAtMs;
+  memory.usualAtMs = ms;
+  const shown = memory.heldKpa - memory.shiftKpa;
+  if (memory.usualCount === 0) memory.usualKpa = shown;
+  const share = Math.max(1 / (memory.usualCount + 1), Math.min(gapMs, WATCH.usualMostMs) / WATCH.usualMs);
+  memory.usualKpa += share * (shown - memory.usualKpa);
+  if (memory.usualCount < 200) memory.usualCount += 1;
+  if (ms > memory.startMs) return;
+  // Cold starts are few: each of their readings counts a fiftieth.
+  if (memory.startCount === 0) memory.startKpa = shown;
+  memory.startKpa += Math.max(1 / (memory.startCount + 1), WATCH.startShare) * (shown - memory.startKpa);
+  if (memory.startCount < 200) memory.startCount += 1;
+}
+
+const offsets: number[] = [];
+
+/** What the wheels that are heard are off by alike, kPa: the middle of three and more, the smaller of two that agree. */
+function commonOffset(rig: Rig, ms: number): number {
+  offsets.length = 0;
+  for (const { memory: m, limits } of rig.list) {
+    if (limits.rests || limits.resting || m.lastMs === null || ms - m.lastMs > WATCH.busyWindowMs || m.usualCount < 5) continue;
+    if (m.active.rapid || m.active.slow || m.putOnMs != null) continue;
+    offsets.push(m.heldKpa - m.usualKpa);
+  }
+  let kpa = 0;
+  if (offsets.length >= 3) kpa = median(offsets);
+  else if (offsets.length === 2) {
+    const [a, b] = offsets as [number, number];
+    if (a * b > 0) kpa = Math.abs(a) < Math.abs(b) ? a : b;
+  }
+  const over = Math.max(0, Math.min(WATCH.offsetMostKpa, Math.abs(kpa)) - WATCH.offsetFromKpa);
+  return Math.sign(kpa) * over;
+}
+
+/** The axle that wheels alone on theirs share. */
+const ALONE = '-';
 
 const REST_MS = REST_HOURS * 3_600_000;
 export const NO_SURROUNDINGS: Surroundings = { airC: null, moving: null, ambientKpa: STANDARD_AMBIENT_KPA };
@@ -108,6 +162,8 @@ export class Engine {
       around: snapshot?.around ?? NO_SURROUNDINGS,
       guessedAir: snapshot?.air ? { ...snapshot.air } : null,
       busySinceMs: snapshot?.busySinceMs ?? null,
+      offsetKpa: snapshot?.offsetKpa ?? 0,
+      moves: snapshot?.moves ?? 0,
       missing: new Map(),
       repeater: new Map(),
     };
@@ -132,7 +188,7 @@ export class Engine {
     this.#wheels.set(position, {
       position,
       unit: position[0] as string,
-      axle: { wheels: [], nextMs: 0 },
+      axle: { wheels: [], nextMs: 0, pooled: false },
       limits: inPlace(limits),
       memory,
       ownAir: givenAir(limits.airC ?? null),
@@ -146,12 +202,16 @@ export class Engine {
     rig.list = [...this.#wheels.values()];
     rig.units = new Map();
     const axles = new Map<string, Axle>();
+    // A wheel that is alone on its axle has only others like it to be compared with.
+    const count = new Map<string, number>();
+    for (const w of rig.list) count.set(axleOf(w.position), (count.get(axleOf(w.position)) ?? 0) + 1);
+    const alone = new Set(rig.list.filter((w) => count.get(axleOf(w.position)) === 1 && !w.limits.rests));
     for (const w of rig.list) {
       const unit = rig.units.get(w.unit);
       if (unit) unit.push(w);
       else rig.units.set(w.unit, [w]);
-      const key = axleOf(w.position);
-      const axle = axles.get(key) ?? { wheels: [], nextMs: w.axle.nextMs };
+      const key = this.#rig.sleepAware && alone.has(w) ? ALONE : axleOf(w.position);
+      const axle = axles.get(key) ?? { wheels: [], nextMs: w.axle.nextMs, pooled: key === ALONE };
       axles.set(key, axle);
       axle.wheels.push(w);
       w.axle = axle;
@@ -207,7 +267,7 @@ export class Engine {
 
   /** The snapshot without the wheels. */
   rigState(): Omit<EngineSnapshot, 'wheels'> {
-    const { missing, repeater, list, busySinceMs, guessedAir, around } = this.#rig;
+    const { missing, repeater, list, busySinceMs, guessedAir, around, offsetKpa, moves } = this.#rig;
     return {
       units: copyAlarms(missing),
       repeater: copyAlarms(repeater),
@@ -217,6 +277,8 @@ export class Engine {
       movedMs: this.#movedMs,
       air: guessedAir && { ...guessedAir },
       airMs: this.#airMs,
+      offsetKpa,
+      moves,
       around,
       topUp: this.#topUp && { ...this.#topUp },
     };
@@ -248,19 +310,29 @@ export class Engine {
     // A calm wheel that reports as usual has nothing that could end with this reading: most readings are of such.
     if (!wheel.calm || interval > WATCH.silentAfterMs || rig.missing.size > 0) {
       judged.ms = ms;
+      judged.kpa = kpa;
+      judged.tempC = tempC;
       judged.previousMs = previousMs ?? Number.NaN;
       for (const arrived of ARRIVED) arrived(wheel, judged, rig, out);
     }
     if (previousMs !== null) {
-      memory.intervals[memory.next] = interval;
-      memory.next = (memory.next + 1) % WATCH.habitLength;
+      memory.gapMs = interval;
+      if (memory.denseMs === 0 || interval < memory.denseMs) memory.denseMs = interval;
+      else if (interval > 2 * memory.denseMs) memory.denseMs *= WATCH.denseForgets;
+      // What it does while the rig is parked is another habit, and none that it could miss.
+      if (!rig.sleepAware || rig.busySinceMs !== null) {
+        memory.intervals[memory.next] = interval;
+        memory.next = (memory.next + 1) % WATCH.habitLength;
+      }
     }
-    if (kpa === memory.lastKpa && tempC === memory.lastC && wheel.calm && this.#repeats(wheel, ms)) {
-      memory.lastMs = ms;
-      this.#compareIfDue(wheel, ms, out);
-      this.#finish(wheel, ms, volts, tempC, out);
-      return true;
-    }
+    if (kpa === memory.lastKpa && tempC === memory.lastC && previousMs !== null) {
+      if (wheel.calm && this.#repeats(wheel, ms)) {
+        memory.lastMs = ms;
+        this.#compareIfDue(wheel, ms, out);
+        this.#finish(wheel, ms, volts, tempC, out);
+        return true;
+      }
+    } else if (rig.sleepAware) noteMove(wheel, ms, tempC, rig);
     judged.ms = ms;
     judged.kpa = kpa;
     judged.tempC = tempC;
@@ -293,7 +365,8 @@ export class Engine {
     const previousMs = memory.lastMs;
     const rig = this.#rig;
     // Readings that only repeated the last figures: it held as much until then.
-    if (previousMs !== null && previousMs > memory.doneMs && !memory.noTemp) lostInWindow(memory, previousMs, memory.heldKpa);
+    if (previousMs !== null && previousMs > memory.doneMs && !memory.noTemp)
+      lostInWindow(memory, previousMs, memory.heldKpa, memory.lastKpa);
     memory.noTemp = false;
     const rested = this.rested(ms);
     const { sensorKind, coldTempC, correctedToC } = wheel.limits;
@@ -309,10 +382,26 @@ export class Engine {
       emptyWindow(memory);
     }
     const beforeKpa = memory.lastKpa;
+    if (previousMs !== null && kpa !== beforeKpa) {
+      if (kind !== 'ideal') learnStep(memory, kpa);
+      if (
+        kpa - beforeKpa >= WATCH.filledKpa &&
+        rig.sleepAware &&
+        ms - previousMs <= WATCH.filledGapMs &&
+        isFilled(memory, kpa, tempC)
+      )
+        memory.filledMs = ms;
+    }
     judged.rested = rested;
     judged.previousLowKpa = memory.heldLowKpa;
     judged.previousHighKpa = memory.heldHighKpa;
+    if (previousMs === null || ms - previousMs > WATCH.awakeGapMs) {
+      memory.awakeMs = ms;
+      if (previousMs !== null && ms - previousMs > WATCH.startGapMs) memory.startMs = ms + WATCH.startForMs;
+    }
     holdReading(memory, ms, kpa, coldTempC, rig.around.ambientKpa, guess, kind === 'ideal' || settled);
+    memory.shiftKpa = rig.sleepAware ? rig.offsetKpa : 0;
+    if (ms - memory.usualAtMs >= WATCH.usualEachMs || memory.usualCount < WATCH.usualFrom) learnUsual(memory, ms);
     judged.judgedMs = previousMs === null ? ms : memory.doneMs;
     memory.doneMs = ms;
     memory.aheadMs = null;
@@ -465,6 +554,7 @@ export class Engine {
       }
     }
     rig.busySinceMs = isAwake(rig, ms) ? (rig.busySinceMs ?? ms) : null;
+    if (rig.busySinceMs !== null && ms % WATCH.offsetEachMs === 0) rig.offsetKpa = commonOffset(rig, ms);
     for (const scan of SCAN) scan(ms, rig, out);
   }
 

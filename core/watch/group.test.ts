@@ -8,7 +8,7 @@ const alarm = (position: string, kind: Alarm['kind'], change: Partial<Alarm> = {
   position,
   sensorId: 'A00001',
   kind,
-  severity: kind === 'low' || kind === 'rapid' ? 'stop' : kind === 'silent' ? 'know' : 'look',
+  severity: kind === 'low' || kind === 'rapid' ? 'stop' : kind === 'silent' ? 'note' : 'look',
   fromTime: '2026-05-01T08:00:00.000Z',
   toTime: null,
   acknowledgedAt: null,
@@ -58,7 +58,7 @@ describe('groups', () => {
     );
     expect(groups.map((g) => [g.key, g.severity, g.parts.map((p) => p.kind)])).toEqual([
       ['B2L', 'stop', ['low', 'slow']],
-      ['B1R', 'know', ['silent']],
+      ['B1R', 'note', ['silent']],
     ]);
   });
 

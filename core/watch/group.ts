@@ -17,9 +17,19 @@ export interface AlarmGroup {
   fromTime: string;
 }
 
-const URGENCY: Record<Severity, number> = { stop: 0, look: 1, know: 2 };
+const URGENCY: Record<Severity, number> = { stop: 0, look: 1, note: 2 };
 /** Of two alarms of one urgency the one that says more of the cause comes first. */
-const TELLING: Record<Alarm['kind'], number> = { rapid: 0, low: 1, hot: 2, slow: 3, apart: 4, high: 5, silent: 6, battery: 7 };
+const TELLING: Record<Alarm['kind'], number> = {
+  rapid: 0,
+  low: 1,
+  hot: 2,
+  slow: 3,
+  apart: 4,
+  high: 5,
+  stuck: 6,
+  silent: 7,
+  battery: 8,
+};
 
 const byUrgency = (a: Alarm, b: Alarm) => URGENCY[a.severity] - URGENCY[b.severity] || TELLING[a.kind] - TELLING[b.kind];
 

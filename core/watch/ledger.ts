@@ -1,4 +1,5 @@
-import type { AlarmKind } from '#schema/alarm.ts';
+import type { AlarmKind, Severity } from '#schema/alarm.ts';
+import { isMoreUrgent, severityOf } from './priority.ts';
 import type { Wheel } from './rules/rule.ts';
 import type { ActiveAlarm, AlarmEvidence, WheelMemory } from './wheel.ts';
 
@@ -8,6 +9,8 @@ export interface WatchEvent {
   type: 'raised' | 'worse' | 'returned' | 'corrected' | 'withdrawn';
   position: string;
   kind: AlarmKind;
+  /** What it asks for by now. */
+  priority: Severity;
   /** Event time of the change, ms since the epoch. */
   atMs: number;
   fromMs: number;
@@ -30,7 +33,8 @@ export function report(
   out: WatchEvent[],
 ): void {
   const { fromMs, limit, value, worst, evidence } = alarm;
-  out.push({ type, position, kind, atMs, fromMs, limit, value, worst, ...(evidence ? { evidence } : {}) });
+  const priority = alarm.priority ?? severityOf(kind);
+  out.push({ type, position, kind, priority, atMs, fromMs, limit, value, worst, ...(evidence ? { evidence } : {}) });
 }
 
 /** Begin an alarm on a wheel. */
@@ -42,8 +46,16 @@ export function raise(
   value: number,
   out: WatchEvent[],
   evidence?: AlarmEvidence,
+  priority?: Severity,
 ): void {
-  const alarm: ActiveAlarm = { fromMs: ms, limit, value, worst: value, ...(evidence ? { evidence } : {}) };
+  const alarm: ActiveAlarm = {
+    fromMs: ms,
+    limit,
+    value,
+    worst: value,
+    ...(evidence ? { evidence } : {}),
+    ...(priority ? { priority } : {}),
+  };
   wheel.memory.active[kind] = alarm;
   wheel.calm = false;
   report('raised', wheel.position, kind, ms, alarm, out);
@@ -69,16 +81,27 @@ export function pastLimit(
   value: number,
   direction: 1 | -1,
   out: WatchEvent[],
+  { cause, priority }: { cause?: AlarmEvidence['cause']; priority?: Severity } = {},
 ): void {
   const alarm = wheel.memory.active[kind];
+  const evidence = () => ({ ...coldEvidence(wheel.memory), ...(cause ? { cause } : {}) });
   if (!alarm) {
-    raise(wheel, kind, ms, limit, value, out, coldEvidence(wheel.memory));
+    raise(wheel, kind, ms, limit, value, out, evidence(), priority);
     return;
   }
   alarm.limit = limit;
+  alarm.backMs = undefined;
+  if (priority && isMoreUrgent(priority, alarm.priority ?? severityOf(kind))) {
+    // What was only to be noted sounds now.
+    alarm.priority = priority;
+    if ((value - alarm.worst) * direction > 0) alarm.worst = value;
+    alarm.evidence = evidence();
+    report('worse', wheel.position, kind, ms, alarm, out);
+    return;
+  }
   if ((value - alarm.worst) * direction > 0) {
     alarm.worst = value;
-    alarm.evidence = coldEvidence(wheel.memory);
+    alarm.evidence = evidence();
     report('worse', wheel.position, kind, ms, alarm, out);
   }
 }

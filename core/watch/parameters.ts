@@ -12,6 +12,33 @@ export const WATCH = {
   hotHysteresisK: 3,
   /** Of the way from a limit to the cold pressure, never more than this share. Assumed. */
   hysteresisShare: 0.5,
+  /** A sensor's step counts this many times, up to this share of the way from limit to cold pressure. A return this near holds so long, ms. Assumed. */
+  hysteresisSteps: 1.5,
+  hysteresisMostShare: 0.8,
+  backHoldMs: 2 * MIN,
+  /**
+   * The cold explains a low where no more than this share of the cold pressure is missing (rubber, a sensor that is off, one step), or where
+   * no more than that share of what it usually shows is missing; a run explains a high up to this share over the cold pressure. Assumed.
+   */
+  weatherLossShare: 0.065,
+  weatherKeptShare: 0.04,
+  usualFrom: 30,
+  /** A cold start: heard again after so long, for so long, ms; what it shows then is learned from so many readings, each for so much. Assumed. */
+  startGapMs: 120 * MIN,
+  startForMs: 10 * MIN,
+  startFrom: 8,
+  startShare: 0.02,
+  weatherGainShare: 0.04,
+  /** What a run may add to the maximum of tire or rim, which is a cold figure. Assumed. */
+  runShare: 0.2,
+  /** A sensor that fell to nothing while parked is taken to be off its valve for so long, ms. Assumed. */
+  askedMs: 20 * MIN,
+  /** Steps of a sensor are learned from differences between these, kPa: less is trembling, more is no step. Assumed. */
+  stepLeastKpa: 0.2,
+  stepMostKpa: 18,
+  /** A rapid loss is at least so many steps, and so much of it is seen in the raw reading. Assumed. */
+  rapidSteps: 2,
+  rapidRawShare: 0.6,
   /** A sensor that reads this much or more sits on a valve, kPa (5 psi). Assumed. */
   fittedFromKpa: 5 * KPA_PER_PSI,
   /** Rapid: this much lost inside this window, temperature taken out. Kpa: contract. */
@@ -59,7 +86,20 @@ export const WATCH = {
   /** Two readings closer than this must agree that air was lost. Assumed. */
   confirmMs: 5 * MIN,
   /** Another wheel tells what is common when it was heard within this time. Assumed. */
-  commonMs: 30 * MIN,
+  commonMs: 70 * MIN,
+  /** After a gap this long, the others are waited for so long before a wheel is judged alone, ms. Assumed. */
+  awakeGapMs: 30 * MIN,
+  awakeWaitMs: 15 * MIN,
+  /** What a wheel usually shows is learned over this, ms; a reading counts for at most this. Assumed. */
+  usualMs: 10 * 1440 * MIN,
+  usualMostMs: 60 * MIN,
+  usualEachMs: 2 * MIN,
+  /** The whole rig is off by what its wheels agree on, beyond this and up to that, kPa: height, and air that isn't known. Assumed. */
+  offsetEachMs: 2 * MIN,
+  offsetFromKpa: 2,
+  offsetMostKpa: 35,
+  /** A step under this doesn't blur the comparison of an axle, kPa; a coarser one does. Assumed. */
+  apartStepKpa: 10,
   /** A wheel with no other to compare with and no rest behind it must lose this much more, kPa. Assumed. */
   aloneKpa: 10,
   /** The trend keeps a point at most this often and this many. Assumed. */
@@ -118,6 +158,28 @@ export const WATCH = {
   silentIntervals: 10,
   /** How many intervals make a wheel's habit. Assumed. */
   habitLength: 200,
+  /**
+   * A wheel is heard as on the move when its last interval is under this, ms, or under so many of its shortest of late, which are forgotten
+   * by this factor a reading: a sign of life every few minutes is a parked rig. Assumed.
+   */
+  rollingGapMs: 4 * MIN,
+  rollingGaps: 1.6,
+  denseForgets: 1.0005,
+  /** A temperature has moved on by this, K. Stuck: no change over so long, ms, while the others moved on so often. Assumed. */
+  moveK: 3,
+  stuckMs: 20 * MIN,
+  stuckEachMs: 2 * MIN,
+  stuckMoves: 2.6,
+  movedShare: 0.75,
+  /** From here on it is no measure for the other wheels of its axle. Assumed. */
+  frozenMs: 8 * MIN,
+  frozenMoves: 1,
+  /** Air was put in: the reading rose by this within this time, kPa and ms, and its axle isn't compared for so long. Assumed. */
+  filledKpa: 10,
+  filledGapMs: 2.5 * MIN,
+  filledMs: 45 * MIN,
+  /** A connected unit that was never heard is missed after so long of a rig on the move, ms. Assumed. */
+  neverHeardMs: 13 * MIN,
   /** Half of a unit's wheels must have been heard within this time for the rig to count as awake, ms. Assumed. */
   busyWindowMs: 5 * MIN,
   /** A reading is live up to this age, ms: sensors send about once a minute on the move and fall asleep after 5 min or more. Trade. */

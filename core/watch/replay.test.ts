@@ -9,7 +9,16 @@ describe('watch.replay', () => {
   it('lists alarms with the times as the readings wrote them, whatever their order', () => {
     const readings = [r(0, 502), r(1, 495), r(2, 494), r(3, 506)];
     const expected = {
-      alarms: [{ position: 'B1L', kind: 'low', fromTime: '2026-05-01T08:01:00Z', toTime: '2026-05-01T08:03:00Z' }],
+      alarms: [
+        {
+          position: 'B1L',
+          kind: 'low',
+          fromTime: '2026-05-01T08:01:00Z',
+          toTime: '2026-05-01T08:03:00Z',
+          priority: 'stop',
+          cause: 'air',
+        },
+      ],
     };
     expect(replay({ wheels: { B1L: wheel }, readings })).toEqual(expected);
     expect(replay({ wheels: { B1L: wheel }, readings: [...readings].reverse() })).toEqual(expected);
@@ -18,7 +27,7 @@ describe('watch.replay', () => {
 
   it('keeps an alarm open at the end', () => {
     expect(replay({ wheels: { B1L: wheel }, readings: [r(0, 480)] }).alarms).toEqual([
-      { position: 'B1L', kind: 'low', fromTime: at(0), toTime: null },
+      { position: 'B1L', kind: 'low', fromTime: at(0), toTime: null, priority: 'stop', cause: 'air' },
     ]);
   });
 
@@ -26,10 +35,10 @@ describe('watch.replay', () => {
     const readings = [r(0, 551), r(1, 551), r(2, 551)];
     expect(replay({ wheels: { B1L: wheel }, readings, untilTime: at(17) }).alarms).toEqual([]);
     expect(replay({ wheels: { B1L: wheel }, readings, untilTime: at(18) }).alarms).toEqual([
-      { position: 'B1L', kind: 'silent', fromTime: at(17), toTime: null },
+      { position: 'B1L', kind: 'silent', fromTime: at(17), toTime: null, priority: 'look' },
     ]);
     expect(replay({ wheels: { B1L: wheel }, readings: [...readings, r(40, 551)] }).alarms).toEqual([
-      { position: 'B1L', kind: 'silent', fromTime: at(17), toTime: at(40) },
+      { position: 'B1L', kind: 'silent', fromTime: at(17), toTime: at(40), priority: 'look' },
     ]);
   });
 

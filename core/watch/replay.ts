@@ -1,12 +1,17 @@
-import type { AlarmKind } from '#schema/alarm.ts';
+import type { AlarmKind, Severity } from '#schema/alarm.ts';
 import type { OperationInput, OperationOutput } from '#schema/operations.ts';
 import { FieldError } from '../errors.ts';
 import { Engine } from './engine.ts';
 import type { WatchEvent } from './ledger.ts';
+import { isMoreUrgent } from './priority.ts';
 import type { WheelLimits } from './wheel.ts';
 
 /** ISO 8601 in UTC, without a fraction of zero. */
 const isoTime = (ms: number): string => new Date(ms).toISOString().replace('.000Z', 'Z');
+
+/** What brought a reading over its limit, where that is known. */
+const causeOf = ({ evidence }: WatchEvent): { cause?: 'air' | 'weather' } =>
+  evidence?.cause === undefined ? {} : { cause: evidence.cause };
 
 /**
  * Run the watch over readings in any order and list the alarms it raises, each position and kind on its own.
@@ -27,6 +32,7 @@ export function replay(input: OperationInput<'watch.replay'>): OperationOutput<'
       coldTempC: w.coldTempC,
       sensorKind: w.sensorKind ?? 'ideal',
       ...(w.airC === undefined ? {} : { airC: w.airC }),
+      loadMinimumKpa: w.loadMinimumKpa,
     };
   }
   const written = new Map<number, string>();
@@ -48,14 +54,27 @@ export function replay(input: OperationInput<'watch.replay'>): OperationOutput<'
   for (const r of readings) engine.read(r.position, r.ms, r.pressureKpa, r.tempC, r.batteryV ?? Number.NaN, events);
   if (untilMs !== undefined) engine.scan(untilMs, events);
   const timeOf = (ms: number) => written.get(ms) ?? isoTime(ms);
-  const alarms: { position: string; kind: AlarmKind; fromTime: string; toTime: string | null; fromMs: number }[] = [];
+  const alarms: {
+    position: string;
+    kind: AlarmKind;
+    fromTime: string;
+    toTime: string | null;
+    priority: Severity;
+    cause?: 'air' | 'weather';
+    fromMs: number;
+  }[] = [];
   const open = new Map<string, (typeof alarms)[number]>();
   for (const e of events) {
     const key = `${e.position} ${e.kind}`;
     if (e.type === 'raised') {
-      const alarm = { position: e.position, kind: e.kind, fromTime: timeOf(e.fromMs), toTime: null, fromMs: e.fromMs };
+      const { position, kind, priority, fromMs } = e;
+      const alarm = { position, kind, fromTime: timeOf(fromMs), toTime: null, priority, ...causeOf(e), fromMs };
       alarms.push(alarm);
       open.set(key, alarm);
+    } else if (e.type === 'worse') {
+      // What grew from a note to what sounds is what it came to.
+      const alarm = open.get(key);
+      if (alarm && isMoreUrgent(e.priority, alarm.priority)) Object.assign(alarm, { priority: e.priority, ...causeOf(e) });
     } else if (e.type === 'returned') {
       const alarm = open.get(key);
       if (alarm) alarm.toTime = timeOf(e.atMs);

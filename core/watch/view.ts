@@ -1,4 +1,4 @@
-import type { AlarmKind, Severity, WheelStateName } from '#schema/alarm.ts';
+import type { WheelStateName } from '#schema/alarm.ts';
 import { WATCH } from './parameters.ts';
 import { type WheelLimits, type WheelMemory, waitsFitting } from './watch.ts';
 
@@ -24,17 +24,3 @@ export function stateOf(
   if (age <= WATCH.liveForMs) return 'live';
   return rigBusy ? 'old' : 'asleep';
 }
-
-const URGENCY: Record<AlarmKind, Severity> = {
-  low: 'stop',
-  rapid: 'stop',
-  hot: 'stop',
-  high: 'look',
-  slow: 'look',
-  apart: 'look',
-  silent: 'know',
-  battery: 'know',
-};
-
-/** How urgent a kind of alarm is: air lost and a hot tire are reasons to stop, the rest to look at the next halt or merely to know. */
-export const severityOf = (kind: AlarmKind): Severity => URGENCY[kind];

@@ -2,6 +2,7 @@ import type { AlarmKind } from '#schema/alarm.ts';
 import { Engine, type EngineOptions, type EngineSnapshot, type TopUp } from './engine.ts';
 import type { WatchEvent } from './ledger.ts';
 import { WATCH } from './parameters.ts';
+import { severityOf } from './priority.ts';
 import type { Surroundings } from './rules/rule.ts';
 import type { ActiveAlarm, AirGuess, WheelLimits, WheelMemory } from './wheel.ts';
 
@@ -137,7 +138,8 @@ export class Watch {
   #openEpisodes(): void {
     const open = (position: string, kind: AlarmKind, a: ActiveAlarm): Episode => {
       const { fromMs, limit, value, worst, evidence } = a;
-      const last: WatchEvent = { type: 'raised', position, kind, atMs: fromMs, fromMs, limit, value, worst, evidence };
+      const priority = a.priority ?? severityOf(kind);
+      const last: WatchEvent = { type: 'raised', position, kind, priority, atMs: fromMs, fromMs, limit, value, worst, evidence };
       return { position, kind, fromMs, toMs: null, last };
     };
     this.#episodes = [];
@@ -361,7 +363,13 @@ export class Watch {
         continue;
       }
       left.delete(same);
-      if (same.fromMs === e.fromMs && same.toMs === e.toMs && same.last.worst === e.last.worst) continue;
+      if (
+        same.fromMs === e.fromMs &&
+        same.toMs === e.toMs &&
+        same.last.worst === e.last.worst &&
+        same.last.priority === e.last.priority
+      )
+        continue;
       out.push({ ...e.last, type: 'corrected', fromMs: e.fromMs, oldFromMs: same.fromMs, toMs: e.toMs });
     }
     for (const o of left) {

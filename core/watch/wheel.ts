@@ -1,4 +1,4 @@
-import type { AlarmKind } from '#schema/alarm.ts';
+import type { AlarmKind, Severity } from '#schema/alarm.ts';
 import type { SensorKind } from '#schema/common.ts';
 import { SENSOR_PHYSICS } from '../kit/physics.ts';
 import { GAS_GUESS } from '../pressure/now.ts';
@@ -16,6 +16,10 @@ export interface WheelLimits {
   /** Cold target, and the temperature it was set at (20 °C unless given). */
   coldKpa: number | null;
   coldTempC?: number;
+  /** Least cold pressure that carries the load, kPa at `coldTempC`; left out: unknown. */
+  loadMinimumKpa?: number | undefined;
+  /** Highest cold pressure of tire and rim, kPa; left out: unknown. */
+  maxColdKpa?: number | undefined;
   /** How its sensor sees the gas; `ideal` unless given. */
   sensorKind?: WatchedKind;
   /** Its pressures come from a display that has brought them to this temperature already, °C: they aren't corrected again. */
@@ -39,6 +43,8 @@ export const inPlace = (l: WheelLimits) => ({
   hotC: l.hotC,
   coldKpa: l.coldKpa,
   coldTempC: l.coldTempC ?? 20,
+  loadMinimumKpa: l.loadMinimumKpa ?? null,
+  maxColdKpa: l.maxColdKpa ?? null,
   sensorKind: l.sensorKind ?? ('ideal' as WatchedKind),
   correctedToC: l.correctedToC,
   airC: l.airC,
@@ -53,6 +59,8 @@ export type LimitsInPlace = ReturnType<typeof inPlace>;
 export interface AlarmEvidence {
   /** Apart: by heat or by air; silent: a whole unit. */
   how?: 'hotter' | 'lower' | 'unit';
+  /** What brought a reading over its limit: air, or temperature and height alone. */
+  cause?: 'air' | 'weather';
   /** Cold equivalent of the reading and the span it may lie in, kPa at the temperature of the cold target. */
   heldKpa?: number;
   heldLowKpa?: number;
@@ -85,6 +93,10 @@ export interface ActiveAlarm {
   value: number;
   /** The furthest past the limit since. */
   worst: number;
+  /** What it asks for, where that isn't what its kind asks for. */
+  priority?: Severity;
+  /** Since when the reading is back, though not surely. */
+  backMs?: number | undefined;
   /** The worst that was reported; kinds that grow slowly are reported step by step. */
   reported?: number;
   evidence?: AlarmEvidence;
@@ -110,6 +122,8 @@ export interface WheelMemory {
   offSinceMs?: number | null;
   /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
   askedMs?: number | null;
+  /** When air was last put in, as its readings showed it, ms; null: never. */
+  filledMs: number | null;
   /** When its sensor was last taken off or put on. */
   handledMs?: number | null;
   /**
@@ -126,11 +140,39 @@ export interface WheelMemory {
   heldKpa: number;
   heldLowKpa: number;
   heldHighKpa: number;
+  /** Step of its readings as they showed it, kPa; 0: unknown, or the gas itself. */
+  stepKpa: number;
+  /** What it usually shows as its cold-equivalent pressure, kPa, and how many readings that is from; 0: none yet. */
+  usualKpa: number;
+  usualCount: number;
+  /** When that was last learned, ms. */
+  usualAtMs: number;
+  /** The same of cold starts alone, when every sensor shows the gas. */
+  startKpa: number;
+  startCount: number;
+  /** It was heard again after hours: until then it is a cold start, ms. */
+  startMs: number;
+  /** What the whole rig was off by at its last reading (height, air), kPa: its own loss is measured without it. */
+  shiftKpa: number;
+  /** Since when its figures haven't changed, and how often the rig had moved on by then. */
+  sameSinceMs: number;
+  sameMoves: number;
+  /** The temperature it last moved on to, °C. */
+  anchorC: number;
+  /** When, ms. */
+  movedMs: number;
+  /** Its last interval, and the shortest of late, ms; 0: none yet. */
+  gapMs: number;
+  denseMs: number;
+  /** Since when it has been heard without a long gap, ms. */
+  awakeMs: number;
   /** How much one reading differs from the next, kPa. */
   trembleKpa: number;
   /** Highest cold equivalents of the rapid window, falling; `peakHead` is the first that counts. */
   peakMs: number[];
   peakKpa: number[];
+  /** The raw readings beside them. */
+  peakRawKpa: number[];
   peakHead: number;
   /** The most it has surely held, kPa of cold equivalent, when, and the likely figure then. Null before the first. */
   bestKpa: number | null;
@@ -160,6 +202,7 @@ export const freshMemory = (): WheelMemory => ({
   fitted: false,
   offSinceMs: null,
   askedMs: null,
+  filledMs: null,
   handledMs: null,
   putOnMs: null,
   aheadMs: null,
@@ -168,9 +211,25 @@ export const freshMemory = (): WheelMemory => ({
   heldKpa: 0,
   heldLowKpa: 0,
   heldHighKpa: 0,
+  stepKpa: 0,
+  usualKpa: 0,
+  usualCount: 0,
+  usualAtMs: 0,
+  startKpa: 0,
+  startCount: 0,
+  startMs: 0,
+  shiftKpa: 0,
+  sameSinceMs: 0,
+  sameMoves: 0,
+  anchorC: 0,
+  movedMs: 0,
+  gapMs: 0,
+  denseMs: 0,
+  awakeMs: 0,
   trembleKpa: 0,
   peakMs: [],
   peakKpa: [],
+  peakRawKpa: [],
   peakHead: 0,
   bestKpa: null,
   bestMs: 0,
@@ -197,6 +256,7 @@ export function copyMemory(memory: WheelMemory): WheelMemory {
     intervals: memory.intervals.slice(),
     peakMs: memory.peakMs.slice(memory.peakHead),
     peakKpa: memory.peakKpa.slice(memory.peakHead),
+    peakRawKpa: memory.peakRawKpa.slice(memory.peakHead),
     peakHead: 0,
     trendMs: memory.trendMs.slice(),
     trendKpa: memory.trendKpa.slice(),
@@ -307,7 +367,7 @@ export function holdReading(
     const step = Math.min(WATCH.trembleMostKpa, Math.abs(held - memory.heldKpa));
     memory.trembleKpa += (step - memory.trembleKpa) / WATCH.trembleReadings;
   }
-  const margin = WATCH.stepKpa + Math.min(WATCH.trembleMostKpa, WATCH.trembleFactor * memory.trembleKpa);
+  const margin = WATCH.stepKpa + memory.stepKpa / 2 + Math.min(WATCH.trembleMostKpa, WATCH.trembleFactor * memory.trembleKpa);
   memory.gasC = tempC;
   memory.heldKpa = held;
   memory.heldLowKpa = ((abs - margin) * T) / (guess.highC - ABSOLUTE_ZERO_C) - ambientKpa;
@@ -315,8 +375,8 @@ export function holdReading(
 }
 
 /** Put a cold equivalent into the rapid window and say how much was lost inside it, kPa. The window keeps only falling figures. */
-export function lostInWindow(memory: WheelMemory, ms: number, kpa: number): number {
-  const { peakMs, peakKpa } = memory;
+export function lostInWindow(memory: WheelMemory, ms: number, kpa: number, rawKpa: number): number {
+  const { peakMs, peakKpa, peakRawKpa } = memory;
   let head = memory.peakHead;
   const had = peakKpa.length;
   let length = had;
@@ -324,40 +384,49 @@ export function lostInWindow(memory: WheelMemory, ms: number, kpa: number): numb
   if (length < had) {
     peakMs[length] = ms;
     peakKpa[length] = kpa;
+    peakRawKpa[length] = rawKpa;
     // Cutting an array is dear: it is done only when more than one figure goes.
     if (length + 1 < had) {
       peakMs.length = length + 1;
       peakKpa.length = length + 1;
+      peakRawKpa.length = length + 1;
     }
   } else {
     peakMs.push(ms);
     peakKpa.push(kpa);
+    peakRawKpa.push(rawKpa);
   }
   const from = ms - WATCH.rapidWindowMs;
   while ((peakMs[head] as number) < from) head += 1;
   if (head > 64) {
     peakMs.splice(0, head);
     peakKpa.splice(0, head);
+    peakRawKpa.splice(0, head);
     head = 0;
   }
   memory.peakHead = head;
   return (peakKpa[head] as number) - kpa;
 }
 
+/** What the raw reading fell by since the figure that the rapid window begins with, kPa. */
+export const rawFall = (memory: Readonly<WheelMemory>): number =>
+  (memory.peakRawKpa[memory.peakHead] ?? memory.lastKpa) - memory.lastKpa;
+
 /** The rapid window starts again. */
 export function emptyWindow(memory: WheelMemory): void {
   memory.peakMs.length = 0;
   memory.peakKpa.length = 0;
+  memory.peakRawKpa.length = 0;
   memory.peakHead = 0;
 }
 
 /** Keep a point of the trend now and then; a full trend drops its oldest. */
-export function keepTrend(memory: WheelMemory, ms: number): void {
+export function keepTrend(memory: WheelMemory, ms: number, kpa: number): void {
   const { trendMs, trendKpa } = memory;
   const last = trendMs.length - 1;
   if (last >= 0 && ms - (trendMs[last] as number) < WATCH.trendStepMs) return;
   trendMs.push(ms);
-  trendKpa.push(memory.heldKpa);
+  trendKpa.push(kpa);
   if (trendMs.length > WATCH.trendLength) {
     trendMs.shift();
     trendKpa.shift();
@@ -368,6 +437,8 @@ export function keepTrend(memory: WheelMemory, ms: number): void {
 export function forgetAir(memory: WheelMemory): void {
   emptyWindow(memory);
   memory.bestKpa = null;
+  memory.usualCount = 0;
+  memory.startCount = 0;
   memory.trendMs.length = 0;
   memory.trendKpa.length = 0;
   memory.habit = null;

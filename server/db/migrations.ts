@@ -137,6 +137,15 @@ const migrations: Record<string, Knex.Migration> = {
       await db.raw('alter table rig_states rename column checkpoint to footing');
     },
   },
+  '006-priority': {
+    async up(db) {
+      // Alarms have one of three priorities: stop, look, note.
+      await db('alarms').where({ severity: 'know' }).update({ severity: 'note' });
+    },
+    async down(db) {
+      await db('alarms').where({ severity: 'note' }).update({ severity: 'know' });
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { WATCH } from '#core/watch/parameters.ts';
-import { severityOf } from '#core/watch/view.ts';
+import { isMoreUrgent } from '#core/watch/priority.ts';
 import type { WatchEvent } from '#core/watch/watch.ts';
-import type { AlarmKind } from '#schema/alarm.ts';
+import type { AlarmKind, Severity } from '#schema/alarm.ts';
 import type { Changes } from './changes.ts';
 import type { Statements } from './store.ts';
 import type { Watched } from './watched.ts';
@@ -24,7 +24,7 @@ export function writeEvents(
 ): void {
   const rigId = watched.rig.id;
   events.forEach((e, i) => {
-    const open = s.openAlarm.get(rigId, e.position, e.kind) as { id: string; from_ms: number } | undefined;
+    const open = s.openAlarm.get(rigId, e.position, e.kind) as { id: string; from_ms: number; severity: Severity } | undefined;
     const evidence = e.evidence ? JSON.stringify(e.evidence) : null;
     let id: string | undefined;
     if (e.type === 'raised') {
@@ -35,7 +35,6 @@ export function writeEvents(
         id = randomUUID();
         const sensorId = (sensorsFrom.byPosition.get(e.position) ?? watched.byPosition.get(e.position))?.wheel.sensor?.id ?? '';
         const practice = watched.sources.get(e.position) === 'bench' || watched.bench !== null ? 1 : 0;
-        const severity = severityOf(e.kind);
         const toMs = open && end ? end.atMs : null;
         s.insertAlarm.run(
           id,
@@ -43,7 +42,7 @@ export function writeEvents(
           e.position,
           sensorId,
           e.kind,
-          severity,
+          e.priority,
           e.fromMs,
           toMs,
           e.limit,
@@ -55,7 +54,9 @@ export function writeEvents(
       }
     } else if (e.type === 'worse' && open) {
       id = open.id;
-      s.worseAlarm.run(e.worst, e.limit, evidence, id);
+      // What was seen as a note asks for more now.
+      if (isMoreUrgent(e.priority, open.severity)) s.unacknowledge.run(id);
+      s.worseAlarm.run(e.worst, e.limit, e.priority, evidence, id);
       const by = worseBy(e.kind);
       if (by !== null) s.ringAgain.run(id, by);
     } else if (e.type === 'returned' && open?.from_ms === e.fromMs) {
@@ -66,7 +67,7 @@ export function writeEvents(
       id = row?.id;
       if (id && e.type === 'withdrawn') s.withdrawAlarm.run(e.oldFromMs as number, id);
       else if (id && (e.toMs != null || !open || open.id === id)) {
-        s.correctAlarm.run(e.fromMs, e.toMs ?? null, e.limit, e.value, e.worst, evidence, id);
+        s.correctAlarm.run(e.fromMs, e.toMs ?? null, e.limit, e.value, e.worst, e.priority, evidence, id);
       }
     }
     if (id) changes.alarm(rigId, id);

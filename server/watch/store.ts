@@ -141,19 +141,20 @@ const SQL = {
   copyAhead: 'insert or ignore into readings_ahead select * from readings where sensor_id = ? and time_ms > ?',
   deleteAhead: 'delete from readings where sensor_id = ? and time_ms > ?',
   markDay: 'insert or ignore into rollup_days (sensor_id, day) values (?, ?)',
-  openAlarm: 'select id, from_ms from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null',
+  openAlarm: 'select id, from_ms, severity from alarms where rig_id = ? and position = ? and kind = ? and to_ms is null',
   alarmFrom:
     'select id from alarms where rig_id = ? and position = ? and kind = ? and from_ms = ? and withdrawn = 0 order by to_ms is null desc limit 1',
   alarmById: 'select * from alarms where id = ?',
   insertAlarm: `insert into alarms (id, rig_id, position, sensor_id, kind, severity, from_ms, to_ms, limit_value, value, worst, practice, evidence)
      values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-  worseAlarm: 'update alarms set worst = ?, limit_value = ?, evidence = coalesce(?, evidence) where id = ?',
+  worseAlarm: 'update alarms set worst = ?, limit_value = ?, severity = ?, evidence = coalesce(?, evidence) where id = ?',
   ringAgain:
     'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ? and abs(worst - acknowledged_worst) >= ?',
+  unacknowledge: 'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ?',
   closeAlarm: 'update alarms set to_ms = ? where id = ?',
   withdrawAlarm: 'update alarms set withdrawn = 1, to_ms = coalesce(to_ms, ?) where id = ?',
   correctAlarm:
-    'update alarms set from_ms = ?, to_ms = ?, limit_value = ?, value = ?, worst = ?, evidence = coalesce(?, evidence) where id = ?',
+    'update alarms set from_ms = ?, to_ms = ?, limit_value = ?, value = ?, worst = ?, severity = ?, evidence = coalesce(?, evidence) where id = ?',
 } as const;
 
 /** All that the watch asks of the database. */

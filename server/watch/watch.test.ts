@@ -107,7 +107,7 @@ describe('the watch behind the server', () => {
     }
     s.clock.ms += 40 * 60_000;
     expect((await wheel('A2R'))?.state).toBe('silent');
-    expect((await alarms()).map((a) => `${a.position} ${a.kind} ${a.severity}`)).toEqual(['A2R silent know']);
+    expect((await alarms()).map((a) => `${a.position} ${a.kind} ${a.severity}`)).toEqual(['A2R silent look']);
   });
 
   it('silence of sound has an end and can be taken back', async () => {

@@ -130,9 +130,10 @@ export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>, monitors: R
   return watched;
 }
 
-/** Cold pressure under which a wheel cannot carry its load; null while its load is unknown. */
-function loadMinimumOf(w: RigWheel, rig: Rig): number | null {
-  return axleFacts(w.holder, w.unit.kind, settingOf(w, rig.loadState)).minimum?.kpa ?? null;
+/** What a wheel's load, tire and rim ask for: the least cold pressure that carries the load, and the most. */
+function asks(w: RigWheel, rig: Rig): { loadMinimumKpa: number | null; maxColdKpa: number | null } {
+  const { minimum, maxColdKpa } = axleFacts(w.holder, w.unit.kind, settingOf(w, rig.loadState));
+  return { loadMinimumKpa: minimum?.kpa ?? null, maxColdKpa: maxColdKpa ?? null };
 }
 
 /** Limits of every wheel that has a sensor. */
@@ -142,12 +143,15 @@ export function limitsOf(watched: Watched): Record<string, WheelLimits> {
     if (!w.wheel.sensor) continue;
     const { cold, limits } = settingOf(w, watched.rig.loadState);
     const { lowKpa, highKpa } = limitsInForce({ cold, limits }, watched.monitor);
+    const needs = asks(w, watched.rig);
     out[w.position] = {
       lowKpa,
       highKpa,
       hotC: limits?.hotC ?? null,
       coldKpa: cold?.kpa ?? null,
       coldTempC: cold?.tempC ?? 20,
+      loadMinimumKpa: needs.loadMinimumKpa ?? undefined,
+      maxColdKpa: needs.maxColdKpa ?? undefined,
       sensorKind: w.wheel.sensor.kind,
       ...(watched.monitor?.correctsToC === undefined ? {} : { correctedToC: watched.monitor.correctsToC }),
       rests: w.place === 'S',
@@ -216,7 +220,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     heldKpa: held ? memory.heldKpa : null,
     heldLowKpa: held ? memory.heldLowKpa : null,
     heldHighKpa: held ? memory.heldHighKpa : null,
-    loadMinimumKpa: loadMinimumOf(w, watched.rig),
+    loadMinimumKpa: asks(w, watched.rig).loadMinimumKpa,
     aheadTime: memory?.aheadMs == null ? null : iso(memory.aheadMs),
     askedTime: memory?.askedMs == null ? null : iso(memory.askedMs),
     offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),

@@ -91,7 +91,7 @@ describe('what each alarm says', () => {
   });
 
   it('battery: as read and at 20 °C, older than it lives, and the repeater’s own', () => {
-    const weak = { kind: 'battery' as const, severity: 'know' as const, limit: 2.7, value: 2.58, worst: 2.58 };
+    const weak = { kind: 'battery' as const, severity: 'note' as const, limit: 2.7, value: 2.58, worst: 2.58 };
     expect(words({ ...weak, evidence: { volts: 2.5, voltsAt20: 2.58 } }).text).toMatch(/^2\.50 V, which is 2\.58 V at 20 °C\. /);
     expect(words({ ...weak, evidence: { volts: 2.5, oldCell: true } }).text).toContain('older than such batteries last');
     expect(words({ ...weak, position: 'B', limit: 11.8, value: 11.5, worst: 11.2 })).toMatchObject({

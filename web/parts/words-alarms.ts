@@ -45,12 +45,32 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
   switch (alarm.kind) {
     case 'low': {
       const value = nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f);
+      if (alarm.severity === 'note' && e.cause === 'weather')
+        return {
+          title: `${p} reads low because of the cold`,
+          text: `${value}, low limit ${f.pressure(alarm.limit)}.${e.heldKpa === undefined ? '' : ` Its cold-equivalent pressure is ${f.pressure(e.heldKpa)}, so no air was lost.`} Your monitor may sound. Reset the cold pressure when it suits you.`,
+        };
+      if (alarm.severity === 'note')
+        return {
+          title: `Was the sensor of ${p} taken off?`,
+          text: `${value} while parked. If nobody took the sensor off, look at the tire before you drive.`,
+        };
+      if (e.cause === 'weather')
+        return {
+          title: `Stop: ${p} can’t carry its load in this cold`,
+          text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. No air was lost, but cold air presses less. Fill it before you drive on.`,
+        };
       return {
         title: `Stop: ${p} is low`,
         text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. ${STOP} ${INSPECT}`,
       };
     }
     case 'high':
+      if (alarm.severity === 'note')
+        return {
+          title: `${p} reads high from the run`,
+          text: `${nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f)}, high limit ${f.pressure(alarm.limit)}. The run explains it. Your monitor may sound. A hot tire reads high. Don’t bleed it to the cold pressure.`,
+        };
       return {
         title: `${p} reads high`,
         text: `${nowReads ? `Reads ${nowReads}` : lastValue(alarm, wheel, f)}, high alarm at ${f.pressure(alarm.limit)}, crossed ${since}. Check load, brake and speed at the next stop. A hot tire reads high. Don’t bleed it to the cold pressure.`,
@@ -103,6 +123,11 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
         text: `Last heard ${last} at ${f.pressure(alarm.value)}. Its pressure now is unknown. Check the tire at the next stop, then the sensor’s battery and the repeater.`,
       };
     }
+    case 'stuck':
+      return {
+        title: `The sensor of ${p} is stuck`,
+        text: `It has shown ${f.pressure(alarm.value)} without a change since ${timeOfDay(new Date(e.sinceMs ?? Date.parse(alarm.fromTime)).toISOString(), now)}, while the other wheels warmed up. Its pressure now is unknown. Check the tire with a gauge, then replace the sensor.`,
+      };
     case 'battery':
       if (p.length === 1) {
         return {
@@ -135,6 +160,9 @@ export function evidenceRows(alarm: Alarm, f: Format, now: string): [string, str
       break;
     case 'silent':
       rows.push(['Not reporting', `no reading for more than ${duration(alarm.limit)} while others report`]);
+      break;
+    case 'stuck':
+      rows.push(['Stuck', `no change for ${duration(alarm.limit)} and more while the others warmed up`]);
       break;
     case 'battery':
       rows.push(['Weak below', `${alarm.limit.toFixed(2)} V${alarm.position.length === 1 ? '' : ' at 20 °C'}`]);
@@ -219,6 +247,7 @@ export const kindWords: Record<Alarm['kind'], string> = {
   rapid: 'losing air fast',
   slow: 'slow loss',
   silent: 'not reporting',
+  stuck: 'stuck sensor',
   apart: 'differs from its axle',
   battery: 'weak battery',
 };

@@ -3,8 +3,9 @@ import type { WatchEvent } from '../ledger.ts';
 import { coldEvidence, end, growWorse, raise } from '../ledger.ts';
 import { median } from '../median.ts';
 import { WATCH } from '../parameters.ts';
-import { guessGas, type WatchedKind } from '../wheel.ts';
+import { guessGas, type WatchedKind, type WheelMemory } from '../wheel.ts';
 import { type Axle, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
+import { isFrozen } from './stuck.ts';
 
 const spanOf = (kind: WatchedKind) => WATCH.apartSpanSigmas * Math.hypot(WATCH.apartTempK[kind], WATCH.apartPressureK);
 /** How far the two signs of heat may differ before one of them is taken for a bad sensor, K. */
@@ -42,11 +43,17 @@ const gases: number[] = [];
 const shown: number[] = [];
 
 /** Wheels of an axle that can be compared now. */
-function comparable(axle: Axle, ms: number): void {
+function comparable(axle: Axle, ms: number, rig: Rig): void {
   there.length = 0;
+  // While one is filled, and the other follows, nothing is to be compared.
   for (const w of axle.wheels) {
     const m = w.memory;
-    if (m.lastMs === null || ms - m.lastMs > WATCH.apartFreshMs || w.filling || m.askedMs != null || suppressed(w)) continue;
+    if (w.filling || (m.filledMs !== null && ms - m.filledMs < WATCH.filledMs)) {
+      there.length = 0;
+      return;
+    }
+    if (m.lastMs === null || ms - m.lastMs > WATCH.apartFreshMs || m.askedMs != null || suppressed(w)) continue;
+    if (rig.sleepAware && isFrozen(w, ms, rig)) continue;
     there.push(w);
   }
   // A sensor that was just put on still shows the air, and would make a settled one look hot. New together, they warm together.
@@ -67,7 +74,7 @@ function gasShown(w: Wheel, air: number | null): number {
 /** Compare the wheels of an axle with each other. */
 function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   axle.nextMs = ms + WATCH.apartStepMs;
-  comparable(axle, ms);
+  comparable(axle, ms, rig);
   const n = there.length;
   if (n < 2) return;
   const { ambientKpa } = rig.around;
@@ -95,22 +102,32 @@ function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
     gases[i] = (gases[i] as number) - m.riseHabit * rise;
   }
   const T = median(gases) - ABSOLUTE_ZERO_C;
-  for (let i = 0; i < n; i += 1) judgeOne(i, ms, T, rise, ambientKpa, out);
+  for (let i = 0; i < n; i += 1) judgeOne(i, ms, T, rise, rig, out);
+}
+
+/** A difference of pressure without what one step of a coarse sensor may be. */
+function blurred(over: number, m: WheelMemory, ambientKpa: number): number {
+  const step = m.stepKpa < WATCH.apartStepKpa ? 0 : m.stepKpa / (m.lastKpa + ambientKpa);
+  return Math.sign(over) * Math.max(0, Math.abs(over) - step);
 }
 
 /** One wheel of `there` against the others. @param T middle gas temperature, K @param rise of the axle's gas over the air, K */
-function judgeOne(i: number, ms: number, T: number, rise: number, ambientKpa: number, out: WatchEvent[]): void {
+function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out: WatchEvent[]): void {
+  const { ambientKpa } = rig.around;
   const wheel = there[i] as Wheel;
   const m = wheel.memory;
   const { sensorKind } = wheel.limits;
   const overTempK = hotterBy(i);
   const over = (logs[i] as number) - median(logs, i);
-  const overPressureK = T * over;
+  const overPressureK = T * blurred(over, m, ambientKpa);
   const both = bothSigns(overTempK, overPressureK, sensorKind);
   // A pressure that was corrected already has no heat in it.
   const air = wheel.limits.correctedToC === undefined ? over - overTempK / T : over;
-  const hotter = overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
-  const lower = isLower(i, over, air, overTempK, ambientKpa);
+  // Brakes and bearings warm a wheel on the move; at rest it is the sun.
+  const rolls = !rig.sleepAware || rig.busySinceMs !== null || rig.around.moving === true || m.active.apart !== undefined;
+  const hotter =
+    rolls && overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
+  const lower = !wheel.axle.pooled && isLower(i, over, air, overTempK, ambientKpa);
   const alarm = m.active.apart;
   if (hotter || lower) {
     m.apartSinceMs ??= ms;
@@ -159,7 +176,8 @@ function isLower(i: number, over: number, air: number, overTempK: number, ambien
   const { memory, limits } = there[i] as Wheel;
   const ideal = limits.sensorKind === 'ideal';
   const cooler = WATCH.apartCoolerSigmas * WATCH.apartTempK[limits.sensorKind];
-  if (over <= -WATCH.apartShare && air <= -WATCH.apartShare && (ideal || overTempK > -cooler)) return true;
+  const least = Math.max(WATCH.apartShare, (WATCH.hysteresisSteps * memory.stepKpa) / (memory.lastKpa + ambientKpa));
+  if (over <= -least && air <= -least && (ideal || overTempK > -cooler)) return true;
   // Above its habit it isn't falling; at it, it may have been low from the first reading on. A rounding error is neither.
   if (over > ROUNDING || !ideal) return false;
   let sum = 0;

@@ -155,7 +155,7 @@ describe('a slow loss', () => {
     ['a spare', other(50, {}, { limits: { rests: true } })],
     ['never heard', other(50, { lastMs: null })],
     ['of no start', other(50, { bestKpa: null })],
-    ['heard over half an hour ago', other(50, { lastMs: NOW - 30 * MIN - 1 })],
+    ['heard over 70 minutes ago', other(50, { lastMs: NOW - 70 * MIN - 1 })],
     ['losing air fast', other(50, { active: { rapid: { fromMs: 0, limit: 0, value: 0, worst: 0 } } })],
     ['losing air slowly', other(50, { active: { slow: { fromMs: 0, limit: 0, value: 0, worst: 0 } } })],
     ['disconnected', other(50, {}, { limits: { resting: true } })],
@@ -163,8 +163,8 @@ describe('a slow loss', () => {
   ])('another that is %s explains nothing', (_, told) => {
     expect(judged(leaking(), { A1R: told }).kinds).toBe('raised slow');
   });
-  it('half an hour ago is late enough to be asked', () => {
-    expect(judged(leaking(), { A1R: other(50, { lastMs: NOW - 30 * MIN }) }).kinds).toBe('');
+  it('70 minutes ago is late enough to be asked', () => {
+    expect(judged(leaking(), { A1R: other(50, { lastMs: NOW - 70 * MIN }) }).kinds).toBe('');
   });
   it('alone and not at rest 10 kPa more must be lost, but for a sensor in the gas', () => {
     const alone = (heldHighKpa: number, kind: Told['kind'], rested: boolean) =>

@@ -3,8 +3,8 @@ import type { WatchEvent } from '../ledger.ts';
 import { coldEvidence, end, growWorse, raise, report } from '../ledger.ts';
 import { median } from '../median.ts';
 import { WATCH } from '../parameters.ts';
-import { type AlarmEvidence, forgetAir, keepTrend, lostInWindow, type WheelMemory } from '../wheel.ts';
-import { type Judged, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
+import { type AlarmEvidence, forgetAir, keepTrend, lostInWindow, rawFall, type WheelMemory } from '../wheel.ts';
+import { type Judged, likelyTakenOff, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 
 /**
  * Trend of the cold-equivalent pressure, kPa a day, from the moment the tire held the most; where its later half is clearly faster, the
@@ -27,18 +27,32 @@ export function trendOf(memory: Readonly<WheelMemory>): AlarmEvidence {
   return days > 0 ? { rateKpaPerDay: (memory.heldKpa - memory.bestHeldKpa) / days } : {};
 }
 
+/** Its cold-equivalent pressure without what the whole rig is off by, kPa. */
+const own = (memory: Readonly<WheelMemory>): number => memory.heldKpa - memory.shiftKpa;
+
 function slowEvidence(memory: WheelMemory): AlarmEvidence {
-  const lossKpa = memory.bestHeldKpa - memory.heldKpa;
+  const lossKpa = memory.bestHeldKpa - own(memory);
   return { ...coldEvidence(memory), ...trendOf(memory), lossKpa, sinceMs: memory.bestMs };
 }
 
-/** Rapid: this much of the likely figure lost inside the window. */
-function judgeRapid(wheel: Wheel, ms: number, lostKpa: number, out: WatchEvent[]): void {
+/**
+ * Rapid: this much of the likely figure lost inside the window. Of a real sensor some steps of it, and most of it in the raw reading: a cap
+ * that warms as the wind stops makes the gas look hotter, and the tire emptier.
+ */
+function isRapid({ memory, limits }: Wheel, lostKpa: number): boolean {
+  if (lostKpa < WATCH.rapidKpa) return false;
+  if (limits.sensorKind === 'ideal') return true;
+  const raw = rawFall(memory);
+  return raw >= WATCH.rapidRawShare * lostKpa && raw > WATCH.rapidSteps * memory.stepKpa - WATCH.stepLeastKpa;
+}
+
+function judgeRapid(wheel: Wheel, ms: number, lostKpa: number, rig: Rig, out: WatchEvent[]): void {
   const { memory } = wheel;
   const { rapid } = memory.active;
   if (!rapid) {
-    if (lostKpa >= WATCH.rapidKpa) {
-      raise(wheel, 'rapid', ms, WATCH.rapidKpa, lostKpa, out, { ...coldEvidence(memory), lossKpa: lostKpa });
+    if (isRapid(wheel, lostKpa)) {
+      const evidence = { ...coldEvidence(memory), lossKpa: lostKpa };
+      raise(wheel, 'rapid', ms, WATCH.rapidKpa, lostKpa, out, evidence, likelyTakenOff(wheel, ms, rig) ? 'note' : undefined);
     }
     return;
   }
@@ -58,7 +72,7 @@ function judgeRapid(wheel: Wheel, ms: number, lostKpa: number, out: WatchEvent[]
 function startFrom(memory: WheelMemory, ms: number, lowKpa: number): void {
   memory.bestKpa = lowKpa;
   memory.bestMs = ms;
-  memory.bestHeldKpa = memory.heldKpa;
+  memory.bestHeldKpa = own(memory);
 }
 
 /** Slow: interval arithmetic. The most it has surely held, compared with the most it can hold now. */
@@ -67,8 +81,12 @@ function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: Watch
   const { ms, previousMs } = reading;
   // Two readings close together must agree.
   const near = ms - previousMs <= WATCH.confirmMs;
-  const low = near && reading.previousLowKpa < memory.heldLowKpa ? reading.previousLowKpa : memory.heldLowKpa;
-  const high = near && reading.previousHighKpa > memory.heldHighKpa ? reading.previousHighKpa : memory.heldHighKpa;
+  // What the rig is off by may be none of this wheel's: it takes credit from neither end.
+  const shift = memory.shiftKpa;
+  const low =
+    (near && reading.previousLowKpa < memory.heldLowKpa ? reading.previousLowKpa : memory.heldLowKpa) - Math.max(0, shift);
+  const high =
+    (near && reading.previousHighKpa > memory.heldHighKpa ? reading.previousHighKpa : memory.heldHighKpa) - Math.min(0, shift);
   if (memory.bestKpa !== null) {
     memory.bestKpa -= (WATCH.rubberShare * Math.max(0, memory.bestKpa) * (ms - reading.judgedMs)) / WATCH.monthMs;
   }
@@ -94,11 +112,14 @@ function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: Watch
   if (memory.active.rapid || ms - memory.bestMs < WATCH.slowLeastMs) return;
   // Near the low limit what is likely counts, elsewhere only what is sure. A cold morning gets there too, with all the air it was set to.
   const { lowKpa, coldKpa, sensorKind } = wheel.limits;
-  const missing = coldKpa === null || memory.heldKpa <= (1 - WATCH.likelyShare) * coldKpa;
+  const missing = coldKpa === null || own(memory) <= (1 - WATCH.likelyShare) * coldKpa;
   const likely = missing && lowKpa !== null && memory.lastKpa <= lowKpa + WATCH.nearLowKpa;
-  const loss = Math.max(memory.bestKpa - high, likely ? memory.bestHeldKpa - memory.heldKpa - WATCH.likelyKpa : 0);
+  const loss = Math.max(memory.bestKpa - high, likely ? memory.bestHeldKpa - own(memory) - WATCH.likelyKpa : 0);
   if (loss <= 0) return;
-  const common = commonLoss(wheel, ms, rig) ?? (reading.rested || sensorKind === 'ideal' ? 0 : WATCH.aloneKpa);
+  const others = commonLoss(wheel, ms, rig);
+  // The first one heard after a night: the others will tell what is common.
+  if (others === null && ms - memory.awakeMs < WATCH.awakeWaitMs && hasOthers(wheel, rig)) return;
+  const common = others ?? (reading.rested || sensorKind === 'ideal' ? 0 : WATCH.aloneKpa);
   if (loss <= common) return;
   memory.leastKpa = high;
   raise(wheel, 'slow', ms, memory.bestKpa, high, out, slowEvidence(memory));
@@ -111,10 +132,14 @@ function commonLoss(wheel: Wheel, ms: number, rig: Rig): number | null {
     const m = w.memory;
     if (w === wheel || w.limits.rests || m.lastMs === null || m.bestKpa === null || ms - m.lastMs > WATCH.commonMs) continue;
     if (m.active.rapid || m.active.slow || suppressed(w)) continue;
-    losses.push(Math.max(0, m.bestHeldKpa - m.heldKpa));
+    losses.push(Math.max(0, m.bestHeldKpa - own(m)));
   }
   return losses.length === 0 ? null : median(losses);
 }
+
+/** Whether another wheel may be heard that can tell what is common. */
+const hasOthers = (wheel: Wheel, rig: Rig): boolean =>
+  rig.sleepAware && rig.list.some((w) => w !== wheel && !w.limits.rests && w.memory.lastMs !== null && !suppressed(w));
 
 /** Rapid and slow loss, with the temperature taken out. */
 export const loss: Rule = {
@@ -122,15 +147,15 @@ export const loss: Rule = {
   judge(wheel, reading, rig, out) {
     const { memory } = wheel;
     const { ms } = reading;
-    const lostKpa = lostInWindow(memory, ms, memory.heldKpa);
+    const lostKpa = lostInWindow(memory, ms, memory.heldKpa, reading.kpa);
     if (wheel.filling) return;
-    judgeRapid(wheel, ms, lostKpa, out);
+    judgeRapid(wheel, ms, lostKpa, rig, out);
     // A sensor that fell to nothing may be off its valve: the owner is asked, and it is no slow loss.
     if (memory.askedMs != null) return;
     // One put on a hot tire shows the air at first. Taken at its word, the tire would hold more than it does, and lose it as the sensor
     // warms.
     if (memory.putOnMs != null) return;
-    keepTrend(memory, ms);
+    keepTrend(memory, ms, own(memory));
     judgeSlow(wheel, reading, rig, out);
   },
 };

@@ -20,7 +20,7 @@ export function rigOf(wheels: Record<string, Told>, change: Partial<Rig> = {}): 
   const units = new Map<string, Wheel[]>();
   const list = Object.entries(wheels).map(([position, told]): Wheel => {
     const key = position.slice(0, 2);
-    const axle = axles.get(key) ?? { wheels: [], nextMs: 0 };
+    const axle = axles.get(key) ?? { wheels: [], nextMs: 0, pooled: false };
     axles.set(key, axle);
     const wheel: Wheel = {
       position,
@@ -66,6 +66,8 @@ export function rigOf(wheels: Record<string, Told>, change: Partial<Rig> = {}): 
     around: { airC: 20, moving: null, ambientKpa: 100 },
     guessedAir: null,
     busySinceMs: 0,
+    offsetKpa: 0,
+    moves: 0,
     missing: new Map(),
     repeater: new Map(),
     ...change,

@@ -1,6 +1,7 @@
 import type { AlarmKind } from '#schema/alarm.ts';
 import { ABSOLUTE_ZERO_C } from '../../units/units.ts';
 import type { WatchEvent } from '../ledger.ts';
+import { WATCH } from '../parameters.ts';
 import { type ActiveAlarm, type AirGuess, type LimitsInPlace, type WheelMemory, waitsFitting } from '../wheel.ts';
 
 /** What is known about a rig besides its readings. Null: unknown. */
@@ -34,6 +35,8 @@ export interface Axle {
   wheels: Wheel[];
   /** When they are next compared with each other, ms. */
   nextMs: number;
+  /** Wheels of several axles that have one wheel each: alike in heat, not in pressure. */
+  pooled: boolean;
 }
 
 /** What every rule can see of the rig. */
@@ -50,6 +53,10 @@ export interface Rig {
   guessedAir: AirGuess | null;
   /** Since when the rig has been awake without a pause; null while it is quiet. */
   busySinceMs: number | null;
+  /** What all its wheels are off by alike, kPa: the height, or air that isn't known. */
+  offsetKpa: number;
+  /** How often its wheels have moved on in temperature, all together. */
+  moves: number;
   /** Units that are missing as a whole. */
   missing: Map<string, ActiveAlarm>;
   /** Repeaters with a weak supply, by the letter of the unit they are mounted on. */
@@ -98,6 +105,21 @@ export interface Rule {
 /** No alarm sounds for it: not fitted yet, off its valve, disconnected. */
 export const suppressed = ({ limits, memory }: Wheel): boolean =>
   limits.resting === true || memory.offSinceMs != null || waitsFitting(limits, memory);
+
+/** Its sensor was taken off or put on lately. */
+export const justHandled = (memory: WheelMemory, ms: number): boolean =>
+  ms - (memory.handledMs ?? Number.NEGATIVE_INFINITY) <= WATCH.handledMs;
+
+/**
+ * Whether a sensor that fell to nothing was most likely taken off: the rig is parked, or it only seems awake because the owner goes from wheel
+ * to wheel. The owner is asked then, and nothing sounds yet.
+ */
+export function likelyTakenOff(wheel: Wheel, ms: number, rig: Rig): boolean {
+  const { askedMs } = wheel.memory;
+  if (!rig.sleepAware || askedMs == null || rig.around.moving === true || ms - askedMs >= WATCH.askedMs) return false;
+  if (rig.busySinceMs === null) return true;
+  return ms - rig.busySinceMs < WATCH.handledMs && rig.list.some((w) => w !== wheel && justHandled(w.memory, ms));
+}
 
 /** Gas temperature above absolute zero: a reading without a temperature says nothing about heat. */
 export const hasTemperature = (tempC: number): boolean => tempC > ABSOLUTE_ZERO_C;

@@ -3,7 +3,7 @@ import { end, raise, report } from '../ledger.ts';
 import { median } from '../median.ts';
 import { WATCH } from '../parameters.ts';
 import type { ActiveAlarm, WheelMemory } from '../wheel.ts';
-import { type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
+import { justHandled, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 
 /** The wheel's usual interval between readings, ms; 0 while it is unknown. */
 const usualMs = (memory: Pick<WheelMemory, 'intervals'>): number =>
@@ -29,7 +29,7 @@ export function isAwake(rig: Rig, ms: number): boolean {
     for (const { memory, limits } of wheels) {
       if (memory.lastMs === null || limits.rests || limits.resting) continue;
       k += 1;
-      if (ms - memory.lastMs <= WATCH.busyWindowMs && !justHandled(memory, ms)) h += 1;
+      if (ms - memory.lastMs <= WATCH.busyWindowMs && isDense(memory) && !justHandled(memory, ms)) h += 1;
     }
     known += k;
     heard += h;
@@ -39,8 +39,9 @@ export function isAwake(rig: Rig, ms: number): boolean {
   return awake && heard >= (known > 2 ? 2 : 1);
 }
 
-const justHandled = (memory: WheelMemory, ms: number): boolean =>
-  ms - (memory.handledMs ?? Number.NEGATIVE_INFINITY) <= WATCH.handledMs;
+/** Heard as often as on the move. Unknown before the second reading. */
+const isDense = (m: WheelMemory): boolean =>
+  m.gapMs === 0 || m.gapMs <= Math.max(WATCH.rollingGapMs, WATCH.rollingGaps * m.denseMs);
 
 function lose(wheel: Wheel, fromMs: number, afterMs: number, out: WatchEvent[]): void {
   const { memory } = wheel;
@@ -90,6 +91,23 @@ function scanUnit(unit: string, wheels: readonly Wheel[], ms: number, since: num
   report('raised', unit, 'silent', ms, alarm, out);
 }
 
+/** A unit that is connected and was never heard, though the rig has been on the move for long: a repeater without power, another list. */
+function scanNeverHeard(unit: string, wheels: readonly Wheel[], ms: number, since: number, rig: Rig, out: WatchEvent[]): void {
+  const known = wheels.filter((w) => !w.limits.rests && !w.limits.resting && w.limits.waitsFitting !== true);
+  if (known.length === 0 || known.some((w) => w.memory.lastMs !== null)) return;
+  if (ms - since <= WATCH.neverHeardMs || !othersReport((w) => w.unit !== unit, ms, rig)) return;
+  const seconds = (ms - since) / 1000;
+  const alarm: ActiveAlarm = {
+    fromMs: ms,
+    limit: WATCH.neverHeardMs / 1000,
+    value: seconds,
+    worst: seconds,
+    evidence: { how: 'unit' },
+  };
+  rig.missing.set(unit, alarm);
+  report('raised', unit, 'silent', ms, alarm, out);
+}
+
 /** A unit that was missing as a whole is heard again, or has left. */
 export function foundUnit(unit: string, ms: number, rig: Rig, out: WatchEvent[]): void {
   const alarm = rig.missing.get(unit);
@@ -112,7 +130,9 @@ function scanAlone(ms: number, rig: Rig, out: WatchEvent[]): void {
 /** Wheels and units that should have been heard by now, by their own habit, while the rig is awake and others are heard. */
 function scanAwake(ms: number, since: number, rig: Rig, out: WatchEvent[]): void {
   for (const [unit, wheels] of rig.units) {
-    if (rig.units.size > 1 && !rig.missing.has(unit)) scanUnit(unit, wheels, ms, since, rig, out);
+    if (rig.units.size === 1 || rig.missing.has(unit)) continue;
+    scanUnit(unit, wheels, ms, since, rig, out);
+    if (!rig.missing.has(unit)) scanNeverHeard(unit, wheels, ms, since, rig, out);
   }
   for (const wheel of rig.list) {
     const { memory, limits } = wheel;

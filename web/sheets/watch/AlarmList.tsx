@@ -13,7 +13,7 @@ export function useAcknowledgeGroup(rigId: string) {
   };
 }
 
-const bars = { stop: 'border-t-4 border-magenta', look: 'border-t-4 border-ink', know: 'border-t border-ink' } as const;
+const bars = { stop: 'border-t-4 border-magenta', look: 'border-t-4 border-ink', note: 'border-t border-ink' } as const;
 
 /** One alarm as the screen shows it: what is wrong, how much, what to do, and its other parts. */
 export function AlarmItem({

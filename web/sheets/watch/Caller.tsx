@@ -29,7 +29,7 @@ export default function Caller({ rigId }: { rigId: string }) {
     };
   }, [wanted, sound]);
 
-  const loud = groups.some((g) => !g.acknowledged && g.severity !== 'know');
+  const loud = groups.some((g) => !g.acknowledged && g.severity !== 'note');
   useEffect(() => {
     if (!loud || !sound || silenced !== null) return;
     ring();
@@ -59,7 +59,7 @@ export default function Caller({ rigId }: { rigId: string }) {
       const ids = g.parts.map((a) => a.id);
       const before = first && ids.every((id) => isKnownAlarm(rigId, id));
       noteKnownAlarms(rigId, ids);
-      if (before || g.severity === 'know') continue;
+      if (before || g.severity === 'note') continue;
       const words = groupWords(g, byPosition, f, now);
       void notice(words.title, words.text, g.key).catch(() => undefined);
     }

@@ -49,7 +49,7 @@ export default function Drive() {
   const connected = state === 'open';
   const awake = useAwake();
   if (!view) return <p>One moment…</p>;
-  const first = groups.find((g) => g.severity !== 'know') ?? groups[0];
+  const first = groups.find((g) => g.severity !== 'note') ?? groups[0];
   const words = first && groupWords(first, byPosition, f, view.time);
   const rolling = wheels.filter((w) => w.place !== 'S');
   // Unit by unit, axle by axle.

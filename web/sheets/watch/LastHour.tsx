@@ -23,7 +23,7 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
     .join();
   const positions = useMemo(() => (key === '' ? [] : key.split(',')), [key]);
   const chart = useChart(rigId, to - HOUR, to, positions, 400, last > 0);
-  const urgent = groups.filter((g) => g.severity !== 'know').flatMap((g) => g.positions);
+  const urgent = groups.filter((g) => g.severity !== 'note').flatMap((g) => g.positions);
   const urgentKey = urgent.join();
   // biome-ignore lint/correctness/useExhaustiveDependencies: wheels that are the same by name
   const lines = useMemo(

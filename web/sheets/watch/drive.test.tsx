@@ -76,7 +76,7 @@ describe('the drive view', () => {
   it('puts what asks for a stop over everything', async () => {
     const view = watchView({}, { A2RO: { active: ['rapid'], pressureKpa: 410 }, B1L: { active: ['battery'] } });
     drive(view, [
-      openAlarm({ position: 'B1L', kind: 'battery', severity: 'know', limit: 2.7, value: 2.6, worst: 2.6 }),
+      openAlarm({ position: 'B1L', kind: 'battery', severity: 'note', limit: 2.7, value: 2.6, worst: 2.6 }),
       openAlarm({ position: 'A2RO', kind: 'rapid', limit: 14, value: 20, worst: 60 }),
     ]);
     await screen.findByText('Stop: A2RO is losing air fast', { selector: 'p:not(.sr-only)' });
@@ -179,7 +179,7 @@ describe('the call', () => {
     drive(watchView({ silencedUntil: new Date(Date.now() + 600_000).toISOString() }, { A1L: { active: ['low'] } }), [low]);
     await screen.findByText('sound is off');
     expect(rung).toBe(0);
-    drive(watchView(), [openAlarm({ kind: 'battery', severity: 'know', limit: 2.7, value: 2.6, worst: 2.6 })]);
+    drive(watchView(), [openAlarm({ kind: 'battery', severity: 'note', limit: 2.7, value: 2.6, worst: 2.6 })]);
     await screen.findAllByText('The battery of the sensor on A1L is weak');
     expect(rung).toBe(0);
   });
