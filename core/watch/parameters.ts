@@ -24,7 +24,7 @@ export const WATCH = {
   weatherKeptShare: 0.04,
   usualFrom: 30,
   /** A cold start: heard again after so long, for so long, ms; what it shows then is learned from so many readings, each for so much. Assumed. */
-  startGapMs: 120 * MIN,
+  startGapMs: 150 * MIN,
   startForMs: 10 * MIN,
   startFrom: 8,
   startShare: 0.02,
@@ -88,7 +88,7 @@ export const WATCH = {
   /** Another wheel tells what is common when it was heard within this time. Assumed. */
   commonMs: 70 * MIN,
   /** After a gap this long, the others are waited for so long before a wheel is judged alone, ms. Assumed. */
-  awakeGapMs: 30 * MIN,
+  awakeGapMs: 150 * MIN,
   awakeWaitMs: 15 * MIN,
   /** What a wheel usually shows is learned over this, ms; a reading counts for at most this. Assumed. */
   usualMs: 10 * 1440 * MIN,
@@ -119,6 +119,8 @@ export const WATCH = {
   /** Hotter by this much of gas on both signs together, at least this much by temperature alone. Assumed. */
   apartK: 11,
   apartLeastK: 5,
+  /** Wheels of other axles lose air too: of those the temperature must say more. Assumed. */
+  apartPooledK: 9,
   /** Lower by this share of the absolute pressure against its habit, and against the axle outright. Assumed. */
   apartShare: 0.05,
   apartOutrightShare: 0.12,
@@ -172,8 +174,8 @@ export const WATCH = {
   stuckMoves: 2.6,
   movedShare: 0.75,
   /** From here on it is no measure for the other wheels of its axle. Assumed. */
-  frozenMs: 8 * MIN,
-  frozenMoves: 1,
+  frozenMs: 15 * MIN,
+  frozenMoves: 2,
   /** Air was put in: the reading rose by this within this time, kPa and ms, and its axle isn't compared for so long. Assumed. */
   filledKpa: 10,
   filledGapMs: 2.5 * MIN,

@@ -126,7 +126,10 @@ function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out:
   // Brakes and bearings warm a wheel on the move; at rest it is the sun.
   const rolls = !rig.sleepAware || rig.busySinceMs !== null || rig.around.moving === true || m.active.apart !== undefined;
   const hotter =
-    rolls && overTempK >= WATCH.apartLeastK && both >= WATCH.apartK && !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
+    rolls &&
+    overTempK >= (wheel.axle.pooled ? WATCH.apartPooledK : WATCH.apartLeastK) &&
+    both >= WATCH.apartK &&
+    !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
   const lower = !wheel.axle.pooled && isLower(i, over, air, overTempK, ambientKpa);
   const alarm = m.active.apart;
   if (hotter || lower) {

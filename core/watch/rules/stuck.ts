@@ -59,7 +59,8 @@ export const stuck: Rule = {
       if (ms - memory.sameSinceMs < WATCH.stuckMs || rig.moves - memory.sameMoves < WATCH.stuckMoves) continue;
       if (memory.active.stuck || memory.lastMs === null || wheel.limits.rests || suppressed(wheel)) continue;
       if (ms - memory.lastMs > WATCH.busyWindowMs || memory.lastMs - memory.sameSinceMs < WATCH.stuckMs / 2) continue;
-      if (memory.lastKpa < WATCH.fittedFromKpa) continue;
+      // Parked, a sensor that says the same is one that sleeps.
+      if (memory.lastKpa < WATCH.fittedFromKpa || memory.gapMs > WATCH.rollingGapMs) continue;
       if (othersMoved(wheel, ms, rig) < WATCH.stuckMoves) continue;
       raise(wheel, 'stuck', ms, WATCH.stuckMs / 1000, memory.lastKpa, out, {
         ...coldEvidence(memory),
