@@ -105,8 +105,15 @@ export const WATCH = {
   /** The trend keeps a point at most this often and this many. Assumed. */
   trendStepMs: 10 * MIN,
   trendLength: 64,
-  /** A trend's later half is judged on its own from this many points on. Assumed. */
-  trendHalfPoints: 8,
+  /**
+   * A trend has a break where two lines leave so many times less than one; its interval may be this wide, as a share of the rate, and so many steps
+   * of the sensor may hide in it; the figure of
+   * now counts as a point of its own when it is this much younger than the last, days. Assumed.
+   */
+  trendBreakGain: 3,
+  trendWidest: 0.75,
+  trendHides: 1.5,
+  trendLeastDays: 1 / 1440,
   /** Surely holding this much more than the least of a slow loss means that air was put in, kPa. Assumed. */
   slowBackKpa: 2,
   /** Apart: standard deviation of the gas's difference told by temperature, by kind, and by pressure, K. Assumed. */

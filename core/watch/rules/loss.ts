@@ -1,4 +1,4 @@
-import { estimateLeak } from '../../leak/estimate.ts';
+import { studentT975 } from '../../leak/estimate.ts';
 import type { WatchEvent } from '../ledger.ts';
 import { coldEvidence, end, growWorse, raise, report } from '../ledger.ts';
 import { median } from '../median.ts';
@@ -6,29 +6,82 @@ import { WATCH } from '../parameters.ts';
 import { type AlarmEvidence, forgetAir, keepTrend, lostInWindow, rawFall, type WheelMemory } from '../wheel.ts';
 import { type Judged, likelyTakenOff, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 
-/**
- * Trend of the cold-equivalent pressure, kPa a day, from the moment the tire held the most; where its later half is clearly faster, the
- * trend of that half.
- */
-export function trendOf(memory: Readonly<WheelMemory>): AlarmEvidence {
-  const from = memory.bestMs - WATCH.trendStepMs;
-  const points: { time: string; pressureKpa: number; tempC: number }[] = [];
-  memory.trendMs.forEach((ms, i) => {
-    if (ms >= from) points.push({ time: new Date(ms).toISOString(), pressureKpa: memory.trendKpa[i] as number, tempC: 20 });
-  });
-  const whole = estimateLeak(points);
-  const half = points.length >= 2 * WATCH.trendHalfPoints ? estimateLeak(points.slice(points.length >> 1)) : whole;
-  const faster = half.highKpaPerDay !== null && whole.rateKpaPerDay !== null && half.highKpaPerDay < whole.rateKpaPerDay;
-  const { rateKpaPerDay, lowKpaPerDay, highKpaPerDay } = faster ? half : whole;
-  if (rateKpaPerDay !== null && lowKpaPerDay !== null && highKpaPerDay !== null) {
-    return { rateKpaPerDay, rateLowKpaPerDay: lowKpaPerDay, rateHighKpaPerDay: highKpaPerDay };
-  }
-  const days = ((memory.lastMs ?? memory.bestMs) - memory.bestMs) / 86_400_000;
-  return days > 0 ? { rateKpaPerDay: (memory.heldKpa - memory.bestHeldKpa) / days } : {};
-}
+const DAY_MS = 86_400_000;
 
 /** Its cold-equivalent pressure without what the whole rig is off by, kPa. */
 const own = (memory: Readonly<WheelMemory>): number => memory.heldKpa - memory.shiftKpa;
+
+/** Sums over a stretch of points, for a straight line through it. */
+interface Line {
+  slope: number;
+  /** Sum of the squared residuals, and of the squared times about their mean. */
+  rest: number;
+  sxx: number;
+}
+
+/** The line of least squares through points from one index up to another. */
+function lineThrough(days: readonly number[], kpa: readonly number[], from: number, to: number): Line {
+  const n = to - from;
+  let meanX = 0;
+  let meanY = 0;
+  for (let i = from; i < to; i += 1) {
+    meanX += (days[i] as number) / n;
+    meanY += (kpa[i] as number) / n;
+  }
+  let sxx = 0;
+  let sxy = 0;
+  let syy = 0;
+  for (let i = from; i < to; i += 1) {
+    const x = (days[i] as number) - meanX;
+    const y = (kpa[i] as number) - meanY;
+    sxx += x * x;
+    sxy += x * y;
+    syy += y * y;
+  }
+  const slope = sxx > 0 ? sxy / sxx : 0;
+  return { slope, rest: Math.max(0, syy - slope * sxy), sxx };
+}
+
+/**
+ * How fast the cold-equivalent pressure falls now, kPa a day, with a 95 % interval. A leak begins at some moment, so the points since the tire
+ * held the most are split where two straight lines fit them best, and the later one counts. Nothing is said while the interval is wide or may
+ * hold no loss at all. (Least squares with Student's interval, and what a step of the sensor may hide over the stretch.)
+ */
+export function trendOf(memory: Readonly<WheelMemory>): AlarmEvidence {
+  const from = memory.bestMs - WATCH.trendStepMs;
+  const days: number[] = [];
+  const kpa: number[] = [];
+  memory.trendMs.forEach((ms, i) => {
+    if (ms < from) return;
+    days.push((ms - memory.bestMs) / DAY_MS);
+    kpa.push(memory.trendKpa[i] as number);
+  });
+  const nowDays = ((memory.lastMs ?? memory.bestMs) - memory.bestMs) / DAY_MS;
+  if (days.length > 0 && nowDays - (days.at(-1) as number) > WATCH.trendLeastDays) {
+    days.push(nowDays);
+    kpa.push(own(memory));
+  }
+  const n = days.length;
+  if (n < 2) return {};
+  const whole = lineThrough(days, kpa, 0, n);
+  let start = 0;
+  let least = whole.rest / WATCH.trendBreakGain;
+  for (let b = 1; b <= n - 3; b += 1) {
+    const rest = lineThrough(days, kpa, 0, b).rest + lineThrough(days, kpa, b, n).rest;
+    if (rest < least) {
+      least = rest;
+      start = b;
+    }
+  }
+  const { slope, rest, sxx } = start === 0 ? whole : lineThrough(days, kpa, start, n);
+  const m = n - start;
+  const span = (days[n - 1] as number) - (days[start] as number);
+  const scatter = m > 2 ? studentT975(m - 2) * Math.sqrt(rest / (m - 2) / sxx) : 0;
+  const hidden = (WATCH.trendHides * (WATCH.stepKpa + memory.stepKpa)) / span;
+  const half = Math.hypot(scatter, hidden);
+  if (!(slope + half < 0) || half > WATCH.trendWidest * -slope) return {};
+  return { rateKpaPerDay: slope, rateLowKpaPerDay: slope - half, rateHighKpaPerDay: slope + half };
+}
 
 function slowEvidence(memory: WheelMemory): AlarmEvidence {
   const lossKpa = memory.bestHeldKpa - own(memory);
