@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Grid } from './grid.ts';
-import { bestPair, halvesOf, type SuggestQuestion, spiritOf, suggest } from './suggest.ts';
+import { bestPair, halvesOf, leastRoomKpa, type SuggestQuestion, spiritOf, suggest } from './suggest.ts';
 
 const PSI = 6.894757293168;
 const grid: Grid = { unit: 'psi', step: 1, min: 0, max: 188 };
@@ -52,11 +52,20 @@ const best = (list: readonly Told[]): Told | null =>
 const gridOf = (g: Grid) =>
   Array.from({ length: Math.round((g.max - g.min) / g.step) + 1 }, (_, i) => (g.min + i * g.step) * KPA[g.unit]);
 
+/** Lows that a suggestion may take: two steps and a fall of 10 K under cold, or as near as the school; all under cold where none is. */
+function lowsFor(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number }, values: readonly number[]): number[] {
+  const under = values.filter((v) => v > 0 && v < q.coldKpa - 1e-6);
+  const fall = ((q.coldKpa + 101.325) * 10) / (q.coldTempC + 273.15);
+  const room = Math.min(Math.max(2 * g.step * KPA[g.unit], fall), q.coldKpa - spirit.lowKpa);
+  const roomy = under.filter((v) => v <= q.coldKpa - room + 1e-6);
+  return roomy.length > 0 ? roomy : under;
+}
+
 /** Every pair on the grid, judged one by one. */
 function exhaustive(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }): Told | null {
   const values = gridOf(g);
   // Of pairs that are equally good the higher low, then the lower high.
-  const lows = values.filter((v) => v > 0 && v < q.coldKpa - 1e-6).reverse();
+  const lows = lowsFor(q, g, spirit, values).reverse();
   const highs = spirit.highKpa === null ? [null] : values.filter((v) => v > q.coldKpa + 1e-6);
   return best(lows.flatMap((low) => highs.map((high) => told(q, low, high, spirit))));
 }
@@ -64,7 +73,7 @@ function exhaustive(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highK
 /** The same, low first and then high: the two decide different requirements, as the search over every pair shows. */
 function sought(q: SuggestQuestion, g: Grid, spirit: { lowKpa: number; highKpa: number | null }): Told | null {
   const values = gridOf(g);
-  const lows = values.filter((v) => v > 0 && v < q.coldKpa - 1e-6).reverse();
+  const lows = lowsFor(q, g, spirit, values).reverse();
   const low = best(lows.map((v) => told(q, v, null, spirit)));
   if (low === null || spirit.highKpa === null) return low;
   return best(values.filter((v) => v > q.coldKpa + 1e-6).map((high) => told(q, low.low, high, spirit)));
@@ -134,6 +143,28 @@ describe('bestPair', () => {
   }, 60_000);
 });
 
+describe('room under the cold pressure', () => {
+  const question = { coldKpa: 250, coldTempC: 20, loadMinimumKpa: 202.5, coldestC: -14, runningC: 50, altitudeSetM: 0 };
+  const kpa: Grid = { unit: 'kPa', step: 1, min: 100, max: 600 };
+  it('is two steps, or the fall of 10 K: 12 kPa of 250, in the name of whatever rule', () => {
+    // (250 + 101.325) * 10 / 293.15 = 11.98.
+    for (const spirit of [
+      { lowKpa: 187.5, highKpa: null },
+      { lowKpa: 225, highKpa: 300 },
+    ]) {
+      const low = bestPair(question, kpa, spirit)?.lowKpa ?? 0;
+      expect(low).toBeLessThanOrEqual(238.02);
+    }
+    expect(leastRoomKpa(question, kpa, { lowKpa: 225, highKpa: null })).toBeCloseTo(11.98, 2);
+    expect(leastRoomKpa(question, { unit: 'bar', step: 0.1, min: 1, max: 9 }, { lowKpa: 225, highKpa: null })).toBeCloseTo(20, 9);
+  });
+  it('is no more than the rule’s own, and none where the grid has none', () => {
+    expect(leastRoomKpa(question, kpa, { lowKpa: 245, highKpa: null })).toBeCloseTo(5, 9);
+    const narrow: Grid = { unit: 'kPa', step: 1, min: 245, max: 600 };
+    expect(bestPair(question, narrow, { lowKpa: 225, highKpa: null })?.lowKpa).toBeGreaterThanOrEqual(245);
+  });
+});
+
 describe('the ways out of a conflict', () => {
   /** Every way out with what it takes to tell it from another, the best two first. */
   function waysOut(
@@ -201,8 +232,7 @@ describe('the ways out of a conflict', () => {
         weight: other.weight,
       });
     const turned = best(
-      gridOf(g)
-        .filter((v) => v > 0 && v < q.coldKpa - 1e-6)
+      lowsFor(q, g, spirit, gridOf(g))
         .map((low) => told(q, low, own.high, spirit))
         .filter((t) => t.broken.join() !== own.broken.join() && t.broken.length <= own.broken.length),
     );

@@ -1,5 +1,6 @@
 import type { AlarmRule } from '#schema/unit.ts';
 import { FieldError } from '../errors.ts';
+import { pressureAt } from '../gas/gas.ts';
 import { riseForShare } from '../pressure/hot-run.ts';
 import { fromKpa, type Grid, stepDown, stepUp, toKpa, valuesOf } from './grid.ts';
 import { judgeTrip, VERDICTS, type Verdict } from './judge.ts';
@@ -70,6 +71,26 @@ export function costOf(verdicts: readonly (Verdict | 'ok')[], pair: Pair, spirit
   };
 }
 
+/**
+ * How near to the cold pressure a suggested low may come, kPa: two steps of the monitor and what 10 K of cold take off, or as near as the rule
+ * itself. Nearer than that every cool morning rings, and the owner no longer listens.
+ */
+export function leastRoomKpa(q: Pick<SuggestQuestion, 'coldKpa' | 'coldTempC'>, grid: Grid, spirit: Pair): number {
+  const fall = q.coldKpa - pressureAt(q.coldKpa, q.coldTempC, q.coldTempC - ROOM_K);
+  return Math.min(Math.max(2 * toKpa(grid.step, grid.unit), fall), q.coldKpa - spirit.lowKpa);
+}
+
+/** The lows of a grid that leave that room; all under the cold pressure where none does. */
+function lowsOf(q: SuggestQuestion, grid: Grid, spirit: Pair): (kpa: number) => boolean {
+  const under = (kpa: number) => kpa > 0 && kpa < q.coldKpa - 1e-9;
+  const top = q.coldKpa - leastRoomKpa(q, grid, spirit) + 1e-9;
+  const roomy = valuesOf(grid).some((v) => under(toKpa(v, grid.unit)) && toKpa(v, grid.unit) <= top);
+  return roomy ? (kpa) => under(kpa) && kpa <= top : under;
+}
+
+/** A cool morning after the pressures were set, K. Assumed. */
+const ROOM_K = 10;
+
 const LOW_TRUTHS: readonly Verdict[] = ['nuisance-low', 'unprotected-low', 'unprotected-hot'];
 
 /**
@@ -84,11 +105,12 @@ export function bestPair(q: SuggestQuestion, grid: Grid, spirit: Pair): Found | 
     a === null || compareCost(cost, a.cost) < 0 || (compareCost(cost, a.cost) === 0 && higher === value > a.value)
       ? { cost, value }
       : a;
+  const mayBeLow = lowsOf(q, grid, spirit);
   let low: { cost: Cost; value: number } | null = null;
   let high: { cost: Cost; value: number } | null = null;
   for (const value of values) {
     const kpa = toKpa(value, grid.unit);
-    if (kpa > 0 && kpa < q.coldKpa - 1e-9) {
+    if (mayBeLow(kpa)) {
       const verdicts = real(judgeTrip({ ...q, lowKpa: kpa, highKpa: null }).verdicts);
       low = better(low, costOf(verdicts, { lowKpa: kpa, highKpa: null }, spirit), value, true);
     } else if (spirit.highKpa !== null && kpa > q.coldKpa + 1e-9) {
@@ -267,9 +289,10 @@ function asKeyed(q: SuggestQuestion, grid: Grid, s: Pair): Found | null {
 /** The best pair among those that break as many requirements but not the same ones. */
 function otherTradeOff(q: SuggestQuestion, grid: Grid, spirit: Pair, best: Found): Found | null {
   let turned: Found | null = null;
+  const mayBeLow = lowsOf(q, grid, spirit);
   for (const value of valuesOf(grid)) {
     const kpa = toKpa(value, grid.unit);
-    if (!(kpa > 0 && kpa < q.coldKpa - 1e-9)) continue;
+    if (!mayBeLow(kpa)) continue;
     const f = found(q, grid, spirit, value, best.high);
     if (f.verdicts.join() === best.verdicts.join() || f.cost.count > best.cost.count) continue;
     if (!turned || compareCost(f.cost, turned.cost) < 0) turned = f;
