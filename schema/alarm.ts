@@ -147,6 +147,8 @@ export const WheelView = Type.Object(
     ),
     /** Kinds of alarm that are active on it. */
     active: Type.Array(AlarmKind),
+    /** Kinds that are only noted: the cold or the run explains them. */
+    noted: Type.Optional(Type.Array(AlarmKind)),
   },
   strict,
 );

@@ -1,8 +1,9 @@
 import type { Day } from '../climate/daily.ts';
+import { KPA_PER_PSI } from '../units/units.ts';
 import type { WheelLimits } from '../watch/watch.ts';
 import { Chance } from './chance.ts';
 import { type Lived, watchLived } from './judge.ts';
-import { drawRig, type LabFault, type LabRig, type ParkedSpeech } from './world.ts';
+import { drawRig, type LabFault, type LabRig, live, type ParkedSpeech } from './world.ts';
 
 const DAY_MS = 86_400_000;
 
@@ -24,6 +25,15 @@ export const byShare =
         },
       ]),
     );
+
+/** Schools as shares of the cold pressure: those of a fixed margin depend on the tire. */
+export const SCHOOLS = [
+  { name: '10 and 20 %', lowShare: 0.1, highShare: 0.2 },
+  { name: '10 and 25 %', lowShare: 0.1, highShare: 0.25 },
+  { name: '15 and 25 %', lowShare: 0.15, highShare: 0.25 },
+  { name: '20 %, low only', lowShare: 0.2, highShare: null },
+  { name: '25 %, low only', lowShare: 0.25, highShare: null },
+] as const;
 
 export interface HealthyCount {
   wheelYears: number;
@@ -55,6 +65,44 @@ export function countHealthy(
     out.readings += lived.readings;
     each?.(seed, lived, rig);
   }
+  return out;
+}
+
+/** What a monitor with fixed limits rings on a healthy rig: each time a raw reading comes to its limit, until it is 1 psi back. */
+export function countFixed(
+  seed: number,
+  days: readonly Day[],
+  limitsOf: (rig: LabRig) => Record<string, WheelLimits>,
+): HealthyCount {
+  const rig = drawRig(seed);
+  const limits = limitsOf(rig);
+  const out: HealthyCount = {
+    wheelYears: (rig.wheels.length * days.length) / 365,
+    byKind: {},
+    sum: 0,
+    chatter: 0,
+    raised: 0,
+    readings: 0,
+  };
+  const ringing = new Set<string>();
+  const endedMs = new Map<string, number>();
+  const ring = (key: string, kind: string, past: boolean, back: boolean, ms: number) => {
+    if (past && !ringing.has(key)) {
+      ringing.add(key);
+      out.byKind[kind] = (out.byKind[kind] ?? 0) + 1;
+      out.sum += 1;
+      out.raised += 1;
+      if (ms - (endedMs.get(key) ?? Number.NEGATIVE_INFINITY) < 600_000) out.chatter += 1;
+    } else if (back && ringing.delete(key)) endedMs.set(key, ms);
+  };
+  live(rig, days, Date.UTC(2025, 0, 1), [], {
+    reading: ({ position, ms, kpa }) => {
+      out.readings += 1;
+      const { lowKpa, highKpa } = limits[position] as WheelLimits;
+      if (lowKpa !== null) ring(`${position} low`, 'low', kpa <= lowKpa, kpa > lowKpa + KPA_PER_PSI, ms);
+      if (highKpa !== null) ring(`${position} high`, 'high', kpa >= highKpa, kpa < highKpa - KPA_PER_PSI, ms);
+    },
+  });
   return out;
 }
 

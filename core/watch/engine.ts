@@ -459,6 +459,7 @@ export class Engine {
       this.#backOn(wheel, ms, out);
     }
     this.#judgeAgain(wheel, ms, out);
+    if (wheel.filling) this.#filled(ms, out);
   }
 
   /** Judge the last reading of a wheel against its limits again, or end what is active when nothing may sound for it. */
@@ -603,7 +604,9 @@ export class Engine {
     for (const w of this.#rig.list) {
       if (!w.filling) continue;
       const { coldKpa } = w.limits;
-      const under = coldKpa === null || w.memory.askedMs != null || w.memory.heldKpa < coldKpa - WATCH.atTargetKpa;
+      // A figure typed without a temperature is taken as it is.
+      const holds = w.memory.noTemp ? w.memory.lastKpa : w.memory.heldKpa;
+      const under = coldKpa === null || w.memory.askedMs != null || holds < coldKpa - WATCH.atTargetKpa;
       if (!under) continue;
       all = false;
       topUp.begun = true;

@@ -49,10 +49,14 @@ export function groupAlarms(open: readonly Alarm[], wheels: readonly WheelView[]
   for (const a of open) byPosition.set(a.position, [...(byPosition.get(a.position) ?? []), a]);
   const onlyCold = [...byPosition].filter(([position, list]) => {
     const w = views.get(position);
-    return w !== undefined && list.every((a) => a.kind === 'low') && holdsItsAir(w);
+    // What the rules found to be the weather is; older alarms are judged by what the wheel holds now.
+    const weather = (a: Alarm) =>
+      a.evidence?.cause === 'weather' || (a.evidence?.cause === undefined && w !== undefined && holdsItsAir(w));
+    return w !== undefined && list.every((a) => a.kind === 'low' && weather(a));
   });
   const rolling = wheels.filter((w) => w.pressureKpa !== null && w.state !== 'resting').length;
-  const cold = onlyCold.length >= 2 && onlyCold.length * 2 >= rolling;
+  const found = onlyCold.every(([, list]) => list.every((a) => a.evidence?.cause === 'weather'));
+  const cold = onlyCold.length >= 2 && (found || onlyCold.length * 2 >= rolling);
   const groups: AlarmGroup[] = [];
   if (cold) {
     const parts = onlyCold.flatMap(([, list]) => list);
@@ -62,7 +66,7 @@ export function groupAlarms(open: readonly Alarm[], wheels: readonly WheelView[]
         'cold',
         onlyCold.map(([p]) => p),
         parts,
-        short ? 'stop' : 'look',
+        short || parts.some((a) => a.severity === 'stop' && a.evidence?.cause === 'weather') ? 'stop' : found ? 'note' : 'look',
         true,
       ),
     );

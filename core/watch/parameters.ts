@@ -22,6 +22,8 @@ export const WATCH = {
    */
   weatherLossShare: 0.065,
   weatherKeptShare: 0.04,
+  /** Its cold-equivalent pressure may then be this much under the limit itself, as a share of the cold pressure: one step. Assumed. */
+  weatherBelowShare: 0.015,
   usualFrom: 30,
   /** A cold start: heard again after so long, for so long, ms; what it shows then is learned from so many readings, each for so much. Assumed. */
   startGapMs: 150 * MIN,
@@ -100,6 +102,8 @@ export const WATCH = {
   offsetMostKpa: 35,
   /** A step under this doesn't blur the comparison of an axle, kPa; a coarser one does. Assumed. */
   apartStepKpa: 10,
+  /** Two figures may each be a step off: lower is by more steps than this. Assumed. */
+  apartSteps: 2.2,
   /** A wheel with no other to compare with and no rest behind it must lose this much more, kPa. Assumed. */
   aloneKpa: 10,
   /** The trend keeps a point at most this often and this many. Assumed. */
@@ -128,6 +132,10 @@ export const WATCH = {
   apartLeastK: 5,
   /** Wheels of other axles lose air too: of those the temperature must say more. Assumed. */
   apartPooledK: 9,
+  /** One side in the sun: at most this much, K, seen so soon after the rig set off, fading with this, ms. Assumed. */
+  sunMostK: 12,
+  sunWithinMs: 6 * MIN,
+  sunFadesMs: 30 * MIN,
   /** Lower by this share of the absolute pressure against its habit, and against the axle outright. Assumed. */
   apartShare: 0.05,
   apartOutrightShare: 0.12,

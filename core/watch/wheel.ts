@@ -122,6 +122,9 @@ export interface WheelMemory {
   offSinceMs?: number | null;
   /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
   askedMs?: number | null;
+  /** How much hotter it was than its axle when the rig set off, K, and when that was, ms. */
+  sunK: number;
+  sunMs: number;
   /** When air was last put in, as its readings showed it, ms; null: never. */
   filledMs: number | null;
   /** When its sensor was last taken off or put on. */
@@ -202,6 +205,8 @@ export const freshMemory = (): WheelMemory => ({
   fitted: false,
   offSinceMs: null,
   askedMs: null,
+  sunK: 0,
+  sunMs: 0,
   filledMs: null,
   handledMs: null,
   putOnMs: null,

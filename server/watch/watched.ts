@@ -5,7 +5,7 @@ import { type RigWheel, settingOf, watchedWheels } from '#core/rig/positions.ts'
 import { limitsInForce } from '#core/watch/limits.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { stateOf } from '#core/watch/view.ts';
-import { type Checkpoint, Watch, type WheelLimits } from '#core/watch/watch.ts';
+import { type ActiveAlarm, type Checkpoint, Watch, type WheelLimits, type WheelMemory } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
@@ -179,6 +179,14 @@ const secondView = (name: string, r: SecondReading | undefined, nowMs: number): 
   everyS: r?.everyMs == null ? null : Math.round(r.everyMs / 1000),
 });
 
+/** Kinds of alarm on a wheel: those that ask for something, and those that are only noted. */
+function activeOf(memory: Readonly<WheelMemory> | undefined): Pick<WheelView, 'active' | 'noted'> {
+  const all = Object.entries(memory?.active ?? {}) as [AlarmKind, ActiveAlarm][];
+  const kinds = (noted: boolean) => all.filter(([, a]) => (a.priority === 'note') === noted).map(([k]) => k);
+  const noted = kinds(true);
+  return { active: kinds(false), ...(noted.length > 0 ? { noted } : {}) };
+}
+
 /** A wheel as a page gets it; null at a position the rig doesn't have. @param nowMs the rig's clock, ms */
 export function wheelView(watched: Watched, position: string, nowMs: number): WheelView | null {
   const w = watched.byPosition.get(position);
@@ -227,6 +235,6 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     filling: watched.watch.topUp?.positions.includes(position) ?? false,
     source: watched.sources.get(position) ?? null,
     second: w.wheel.second ? secondView(w.wheel.second.name, watched.seconds.get(position), nowMs) : null,
-    active: Object.keys(memory?.active ?? {}) as AlarmKind[],
+    ...activeOf(memory),
   };
 }

@@ -125,6 +125,34 @@ describe('what each alarm says', () => {
     expect(at(18_000)).toContain('it may already be at its low limit.');
   });
 
+  it('a low by the cold is a note with its cold-equivalent pressure; one that can’t carry its load is a stop', () => {
+    const cold = { severity: 'note' as const, evidence: { cause: 'weather' as const, heldKpa: 498 } };
+    const note = words({ ...cold }, steadyView({ pressureKpa: 440 }));
+    expect(note.title).toBe('A1L reads low because of the cold');
+    expect(note.text).toContain('Its cold-equivalent pressure is 498 kPa, so no air was lost. Your monitor may sound.');
+    const stop = words({ severity: 'stop', evidence: { cause: 'weather', heldKpa: 498 } });
+    expect(stop.title).toBe('Stop: A1L can’t carry its load in this cold');
+    expect(words({ severity: 'note', evidence: { cause: 'air' } }).title).toBe('Was the sensor of A1L taken off?');
+    expect(words({ kind: 'high', severity: 'note', evidence: { cause: 'weather' } }).title).toBe('A1L reads high from the run');
+  });
+
+  it('parked, nobody is told not to brake', () => {
+    const parked = words({ kind: 'low' }, steadyView({ state: 'asleep', ageS: 9000 }));
+    expect(parked.text).toContain('The rig is parked: fill or change the tire before you drive.');
+    expect(parked.text).not.toContain('brake');
+  });
+
+  it('stuck: since when it has shown the same', () => {
+    const { title, text } = words({
+      kind: 'stuck',
+      limit: 1200,
+      value: 480,
+      evidence: { sinceMs: Date.parse('2026-05-01T06:00:00Z') },
+    });
+    expect(title).toBe('The sensor of A1L is stuck');
+    expect(text).toContain(`It has shown 480 kPa without a change since ${six}`);
+  });
+
   it('every kind has a name for lists', () => {
     expect(Object.values(kindWords).every((w) => w.length > 0)).toBe(true);
   });

@@ -9,7 +9,10 @@ export interface AlarmWords {
   text: string;
 }
 
-const STOP = 'Slow down gently, do not brake hard, and stop where it is safe.';
+const ROLLING = 'Slow down gently, do not brake hard, and stop where it is safe.';
+const PARKED = 'The rig is parked: fill or change the tire before you drive.';
+/** What to do about a tire that is losing air or low: a sleeping sensor is one of a parked rig. */
+const stopWords = (wheel: WheelView | undefined): string => (wheel?.state === 'asleep' ? PARKED : ROLLING);
 const INSPECT = 'A tire run very low comes off for inspection by a tire shop.';
 const HUB = 'A brake that drags or a bearing that fails shows this way first. Look at the hub at the next stop; it can burn you.';
 
@@ -62,7 +65,7 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
         };
       return {
         title: `Stop: ${p} is low`,
-        text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. ${STOP} ${INSPECT}`,
+        text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. ${stopWords(wheel)} ${INSPECT}`,
       };
     }
     case 'high':
@@ -83,7 +86,7 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
     case 'rapid':
       return {
         title: `Stop: ${p} is losing air fast`,
-        text: `${f.pressure(e.lossKpa ?? alarm.value)} lost within two minutes when it was noticed, ${f.pressure(alarm.worst)} by now, corrected for temperature. ${nowReads ? `It reads ${nowReads}. ` : ''}${STOP}`,
+        text: `${f.pressure(e.lossKpa ?? alarm.value)} lost within two minutes when it was noticed, ${f.pressure(alarm.worst)} by now, corrected for temperature. ${nowReads ? `It reads ${nowReads}. ` : ''}${stopWords(wheel)}`,
       };
     case 'slow': {
       const low = timeToLow(wheel, [alarm]);

@@ -83,7 +83,8 @@ function stateLine(view: WheelView, f: Format, fresh: boolean): string {
   if (view.filling && view.lowKpa !== null && (view.pressureKpa ?? 0) <= view.lowKpa) return 'below target';
   if (view.active.includes('slow')) return 'slow loss';
   const also = view.active.includes('apart') ? 'apart' : view.active.includes('battery') ? 'weak battery' : '';
-  return [fresh ? temp : '', also].filter((t) => t !== '').join(', ');
+  const noted = view.noted?.includes('low') ? 'low: cold weather' : view.noted?.includes('high') ? 'high: a hot run' : '';
+  return [fresh ? temp : '', also, noted].filter((t) => t !== '').join(', ');
 }
 
 /** A whole sentence for a screen reader. */

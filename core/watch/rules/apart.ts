@@ -105,6 +105,20 @@ function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   for (let i = 0; i < n; i += 1) judgeOne(i, ms, T, rise, rig, out);
 }
 
+/**
+ * What a wheel was hotter by when the rig set off, K: the sun was on its side. It fades on the move, as a tire cools; what a hub adds comes on top.
+ * @param bothK how much hotter it is now
+ */
+function sunAtStart(m: WheelMemory, ms: number, bothK: number, rig: Rig): number {
+  const since = rig.busySinceMs;
+  if (!rig.sleepAware || since === null || rig.around.moving !== null) return 0;
+  if (m.sunMs < since) {
+    m.sunMs = ms;
+    m.sunK = ms - since > WATCH.sunWithinMs ? 0 : Math.min(WATCH.sunMostK, Math.max(0, bothK));
+  }
+  return m.sunK * Math.exp((m.sunMs - ms) / WATCH.sunFadesMs);
+}
+
 /** A difference of pressure without what one step of a coarse sensor may be. */
 function blurred(over: number, m: WheelMemory, ambientKpa: number): number {
   const step = m.stepKpa < WATCH.apartStepKpa ? 0 : m.stepKpa / (m.lastKpa + ambientKpa);
@@ -120,7 +134,8 @@ function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out:
   const overTempK = hotterBy(i);
   const over = (logs[i] as number) - median(logs, i);
   const overPressureK = T * blurred(over, m, ambientKpa);
-  const both = bothSigns(overTempK, overPressureK, sensorKind);
+  const both =
+    bothSigns(overTempK, overPressureK, sensorKind) - sunAtStart(m, ms, bothSigns(overTempK, overPressureK, sensorKind), rig);
   // A pressure that was corrected already has no heat in it.
   const air = wheel.limits.correctedToC === undefined ? over - overTempK / T : over;
   // Brakes and bearings warm a wheel on the move; at rest it is the sun.
@@ -179,7 +194,7 @@ function isLower(i: number, over: number, air: number, overTempK: number, ambien
   const { memory, limits } = there[i] as Wheel;
   const ideal = limits.sensorKind === 'ideal';
   const cooler = WATCH.apartCoolerSigmas * WATCH.apartTempK[limits.sensorKind];
-  const least = Math.max(WATCH.apartShare, (WATCH.hysteresisSteps * memory.stepKpa) / (memory.lastKpa + ambientKpa));
+  const least = Math.max(WATCH.apartShare, (WATCH.apartSteps * memory.stepKpa) / (memory.lastKpa + ambientKpa));
   if (over <= -least && air <= -least && (ideal || overTempK > -cooler)) return true;
   // Above its habit it isn't falling; at it, it may have been low from the first reading on. A rounding error is neither.
   if (over > ROUNDING || !ideal) return false;

@@ -39,7 +39,7 @@ function whyLow(wheel: Wheel, { ms, kpa, tempC }: Readonly<Judged>, rig: Rig): W
   const usualKpa = cold ? memory.startKpa : memory.usualKpa;
   const kept =
     (cold || memory.usualCount >= WATCH.usualFrom) &&
-    memory.heldKpa > (lowKpa ?? 0) &&
+    memory.heldKpa > (lowKpa ?? 0) - WATCH.weatherBelowShare * coldKpa &&
     usualKpa - (memory.heldKpa - memory.shiftKpa) <= WATCH.weatherKeptShare * coldKpa;
   if (!full && !kept) return { cause: 'air', priority: 'stop' };
   // Cold, it needs the load minimum as a figure of now; warmer it was compared at like temperatures already.

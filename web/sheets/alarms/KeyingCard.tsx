@@ -256,7 +256,8 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       ) : (
         <>
           <p className="mb-3 max-w-[74ch] text-[14px] text-ink2 print:text-[12px]">
-            {card.steps.length} steps, about {card.presses + card.navigationPresses + card.confirmPresses} presses
+            {card.steps.length} {card.steps.length === 1 ? 'step' : 'steps'}, about{' '}
+            {card.presses + card.navigationPresses + card.confirmPresses} presses
             {card.seconds === null ? '' : ` (${spanOf(card.seconds)} at the keys)`}
             {card.rounds === null
               ? ''

@@ -29,7 +29,7 @@ function slipWords(slip: Slip, value: string, unit: PressureUnit): string {
     case 'unit':
       return `Is ${value} in ${slip.readAs}? That would be ${meant}.`;
     case 'swapped':
-      return `Two digits swapped? ${meant} is likelier.`;
+      return `${value} ${unit} is far from the likely ${meant}. A low tire, or two digits swapped?`;
     case 'far':
       return `Far from the likely ${slip.likely.toFixed(decimals[unit])} ${unit}. Read again; if it is so, press Enter.`;
   }
@@ -205,6 +205,17 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
                   {fault !== '' ? `${draft.pressures[p]} ${fault}` : slip && slipWords(slip, draft.pressures[p] ?? '', unit)}
                   {slip && 'meant' in slip && (
                     <>
+                      {/* The typed figure first: a tire that really is low must not be made well by a press. */}
+                      <button
+                        type="button"
+                        className="btn btn-small"
+                        onClick={() => {
+                          setAccepted(new Set([...accepted, `${p} ${figureAt(p)} ${unit}`]));
+                          setAsked(null);
+                        }}
+                      >
+                        It reads {draft.pressures[p]} {unit}
+                      </button>
                       <button
                         type="button"
                         className="btn btn-small"
@@ -215,17 +226,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
                           if (next) focus(`p${next.position}`);
                         }}
                       >
-                        Take {slip.meant.toFixed(decimals[unit])} {unit}
-                      </button>
-                      <button
-                        type="button"
-                        className="btn btn-small"
-                        onClick={() => {
-                          setAccepted(new Set([...accepted, `${p} ${figureAt(p)} ${unit}`]));
-                          setAsked(null);
-                        }}
-                      >
-                        It is {draft.pressures[p]} {unit}
+                        It reads {slip.meant.toFixed(decimals[unit])} {unit}
                       </button>
                     </>
                   )}

@@ -16,6 +16,7 @@ import { setPreferences } from '../../state/preferences.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { AlarmItem, Questions, useAcknowledgeGroup } from './AlarmList.tsx';
+import { FillList } from './FillList.tsx';
 import { Handling } from './Handling.tsx';
 import { SecondSource } from './SecondSource.tsx';
 import { WatchTabs } from './Tabs.tsx';
@@ -157,7 +158,8 @@ export default function Watch() {
               <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} onSelect={setSelected} />
             ))}
           </ul>
-          {groups.length === 0 && (
+          {view.topUp && <FillList view={view} />}
+          {groups.length === 0 && !view.topUp && (
             <p className="text-[14px] text-ink2">
               {!view.wheels.some((w) => w.state === 'live')
                 ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'

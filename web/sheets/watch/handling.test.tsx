@@ -3,6 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { setPreferences } from '../../state/preferences.ts';
 import { mount, openAlarm, watchView } from '../../testing/mount.tsx';
 import { readyRig } from '../../testing/rigs.ts';
+import { FillList } from './FillList.tsx';
 import { Handling } from './Handling.tsx';
 import { WheelDetail } from './WheelDetail.tsx';
 import { WheelTable } from './WheelTable.tsx';
@@ -71,6 +72,21 @@ describe('filling', () => {
     const says = (p: string) => screen.getByRole('checkbox', { name: new RegExp(p) }).closest('label')?.textContent;
     expect(says('B1R')?.replaceAll('\u00a0', ' ')).toBe('B1R(500 kPa), 41 min old');
     expect(says('B1L')?.replaceAll('\u00a0', ' ')).toBe('B1L500 kPa');
+  });
+
+  it('shows each wheel that is filled with what it reads and what to fill to; never that all is well', () => {
+    const view = watchView(
+      { topUp: { positions: ['A1L', 'A1R', 'B1L'], untilTime: '2026-05-01T08:30:00.000Z' } },
+      {
+        // 500 kPa set at 20 °C: (500 + 101.325) * 303.15 / 293.15 - 101.325 = 520.5 at 30 °C.
+        A1L: { pressureKpa: 160, tempC: 30, coldKpa: 500, coldTempC: 20 },
+        A1R: { pressureKpa: 500, tempC: 20, coldKpa: 500, coldTempC: 20 },
+        B1L: { pressureKpa: 0, tempC: null, coldKpa: null },
+      },
+    );
+    mount(<FillList view={view} />);
+    const lines = screen.getAllByRole('listitem').map((l) => l.textContent?.replaceAll('\u00a0', ' '));
+    expect(lines).toEqual(['A1L160 kPafill to 521 kPa', 'A1R500 kPadone', 'B1L0 kPano cold pressure set']);
   });
 
   it('is ended by hand', async () => {

@@ -64,7 +64,7 @@ describe('a typed round', () => {
     expect(screen.getByRole('alert').textContent).toMatch(/Is 5\.02 in bar\? That would be 502 kPa/);
     // It waits here until that is answered.
     expect((document.activeElement as HTMLInputElement).name).toBe(`p${first}`);
-    await user.click(screen.getByRole('button', { name: 'Take 502 kPa' }));
+    await user.click(screen.getByRole('button', { name: 'It reads 502 kPa' }));
     expect(field(first).value).toBe('502');
     expect(screen.queryByRole('alert')).toBeNull();
     await user.click(screen.getByRole('button', { name: 'Keep 1 of 9' }));
