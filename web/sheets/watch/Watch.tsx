@@ -1,6 +1,7 @@
 import { Suspense, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
+import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import { useLiveState } from '../../data/live.ts';
 import { useBench, useSilence } from '../../data/queries.ts';
@@ -41,6 +42,14 @@ function headLine(view: WatchView, bench: { kmh: number } | undefined, f: Format
 }
 
 /** What every tire says now, and what to do about it. */
+/** How many alarms are open; what is only noted is no alarm. */
+function openWords(groups: readonly AlarmGroup[]): string {
+  const notes = groups.filter((g) => g.severity === 'note').length;
+  const n = groups.length - notes;
+  const alarms = n === 0 ? 'No alarm is open' : n === 1 ? '1 alarm open' : `${n} alarms open`;
+  return notes === 0 ? alarms : `${alarms}, ${notes === 1 ? '1 note' : `${notes} notes`}`;
+}
+
 export default function Watch() {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
@@ -133,9 +142,7 @@ export default function Watch() {
         </div>
         <aside aria-label="Alarms" className="max-xl:order-first">
           <div className="mb-3 flex flex-wrap items-baseline justify-between gap-2">
-            <h2 className="text-[18px]">
-              {groups.length === 0 ? 'No alarm is open' : groups.length === 1 ? '1 alarm open' : `${groups.length} alarms open`}
-            </h2>
+            <h2 className="text-[18px]">{openWords(groups)}</h2>
             <span className="flex gap-2">
               {!sound ? (
                 <button type="button" className="btn btn-small" onClick={() => void turnSoundOn()}>

@@ -265,6 +265,15 @@ describe('the sheet', () => {
     expect(await screen.findByRole('dialog', { name: 'Type readings' })).toBeTruthy();
   });
 
+  it('a note is no open alarm, and two lows by the cold are one note', async () => {
+    const cold = (position: string) =>
+      openAlarm({ position, severity: 'note', evidence: { cause: 'weather', heldKpa: 498, heldLowKpa: 490, heldHighKpa: 505 } });
+    watch(watchView({}, { A1L: { noted: ['low'] }, A1R: { noted: ['low'] } }), [cold('A1L'), cold('A1R')]);
+    expect(await screen.findByText('No alarm is open, 1 note')).toBeTruthy();
+    expect(screen.getByText('2 tires read low because of the cold')).toBeTruthy();
+    expect(document.querySelector<HTMLElement>('[data-position="A1L"]')?.dataset.ink).toBe('steady');
+  });
+
   it('says how many are heard, and what to do where none is paired', async () => {
     watch(watchView({}, { A1R: { state: 'silent' }, B1L: { sensorId: null, state: 'notPaired' } }));
     expect(await screen.findByText(/7 of 8 sensors heard in the last 5 min\. Air 20\s°C\./)).toBeTruthy();
