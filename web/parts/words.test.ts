@@ -47,6 +47,8 @@ describe('ink', () => {
       'look',
       '30 min old',
     ],
+    ['low, and just at its limit', { active: ['low'], pressureKpa: view.lowKpa }, true, 'act', 'at its low limit'],
+    ['low by the cold is only noted', { noted: ['low'] }, true, 'steady', '22 °C, low: cold weather'],
     ['silent', { state: 'silent', active: ['silent'], ageS: 1200 }, true, 'silent', 'for 20 min'],
     ['silent after a low', { state: 'silent', active: ['low', 'silent'], ageS: 1200 }, true, 'silent', 'for 20 min'],
     ['asleep', { state: 'asleep', ageS: 7200 }, true, 'asleep', '2 h old'],

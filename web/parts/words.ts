@@ -76,9 +76,13 @@ export function wheelLine(view: WheelView | undefined, ink: Ink, f: Format, conn
 function stateLine(view: WheelView, f: Format, fresh: boolean): string {
   const temp = view.tempC === null ? '' : f.temperature(view.tempC);
   if (view.active.includes('rapid')) return 'losing air fast';
-  if (view.active.includes('low') && view.lowKpa !== null) return `under ${f.figure(view.lowKpa)}`;
+  // A figure that is shown the same as its limit is neither under nor over it.
+  const same = (limitKpa: number) => view.pressureKpa !== null && f.figure(view.pressureKpa) === f.figure(limitKpa);
+  if (view.active.includes('low') && view.lowKpa !== null)
+    return same(view.lowKpa) ? 'at its low limit' : `under ${f.figure(view.lowKpa)}`;
   if (view.active.includes('hot') && view.hotC !== null) return `${temp}, limit ${f.temperature(view.hotC)}`;
-  if (view.active.includes('high') && view.highKpa !== null) return `over ${f.figure(view.highKpa)}`;
+  if (view.active.includes('high') && view.highKpa !== null)
+    return same(view.highKpa) ? 'at its high limit' : `over ${f.figure(view.highKpa)}`;
   if (view.askedTime !== null) return 'sensor off?';
   if (view.filling && view.lowKpa !== null && (view.pressureKpa ?? 0) <= view.lowKpa) return 'below target';
   if (view.active.includes('slow')) return 'slow loss';
