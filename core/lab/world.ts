@@ -266,7 +266,7 @@ export function live(rig: LabRig, days: readonly Day[], startMs: number, faults:
           const gauge = Math.max(0, s.air * (s.gasC - ZERO_C) - ambientKpa);
           s.air -= (((f.kpaPerHour * dtMin) / 60) * (gauge / wheel.coldKpa)) / (rig.setC - ZERO_C);
         }
-        if (f.kind === 'hub' && f.position === wheel.position && moving) extra = f.riseK;
+        if (f.kind === 'hub' && f.position === wheel.position && moving) extra = f.riseK / 3;
       }
       const sunK = sun.K * (wheel.side === 0 ? 0.6 : wheel.side === sun.side ? 1 : 0.15) * (moving ? 0.4 : 1);
       const soft = Math.min(2.5, (wheel.coldKpa / Math.max(30, coldOf(s))) ** 0.6);
