@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { groupAlarms } from '#core/watch/group.ts';
-import type { Alarm } from '#schema/alarm.ts';
+import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { openAlarm, watchView } from '../testing/mount.tsx';
 import { plainFormat, steadyView } from '../testing/rigs.ts';
 import { timeOfDay } from './format.ts';
@@ -194,6 +194,33 @@ describe('the load of a tire that loses air', () => {
     };
     expect(text(at(420, 410, 430))).toMatch(/^It can’t carry its load now/);
     expect(text(at(488, 464, 500))).toMatch(/in about 24 h, perhaps in 6 h\.$/);
+  });
+});
+
+describe('a hot tire beside a soft twin', () => {
+  const told = (twin: Partial<WheelView>) => {
+    const hot = openAlarm({
+      position: 'A2LO',
+      kind: 'apart',
+      severity: 'look',
+      limit: 11,
+      value: 15,
+      worst: 15,
+      evidence: { how: 'hotter', overTempK: 14, overPressureK: 15, overTwinK: 12 },
+    });
+    const view = watchView({}, { A2LO: { active: ['apart'] }, A2LI: twin });
+    const [group] = groupAlarms([hot], view.wheels);
+    return groupWords(group as never, new Map(view.wheels.map((w) => [w.position, w])), f, now);
+  };
+  it('carries its load: that is the cause, not the hub', () => {
+    for (const twin of [{ active: ['slow' as const] }, { heldKpa: 400, heldLowKpa: 390, heldHighKpa: 410 }]) {
+      const { title, text } = told(twin);
+      expect(title).toBe('A2LO carries the load of its twin A2LI');
+      expect(text).not.toContain('hub');
+    }
+  });
+  it('beside a sound twin it is the hub', () => {
+    expect(told({}).text).toContain('hub');
   });
 });
 

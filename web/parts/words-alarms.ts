@@ -224,6 +224,20 @@ export function loadWordsNow(wheel: WheelView | undefined, parts: readonly Alarm
   return `At this rate it reaches its load minimum (${minimum} cold) in about ${duration(left.likelyS)}${left.shortestS < THERE_S ? '. It may already be there' : left.shortestS < left.likelyS * 0.8 ? `, perhaps in ${duration(left.shortestS)}` : ''}.`;
 }
 
+/** A twin this far under its cold pressure leaves the load to the other tire of the pair. Assumed. */
+const SOFT_SHARE = 0.1;
+
+/** The other tire of a dual pair, where it is the one that is low; else null. */
+function softTwin(position: string, views: ReadonlyMap<string, WheelView>): string | null {
+  if (!/[IO]$/.test(position)) return null;
+  const twin = position.slice(0, -1) + (position.endsWith('I') ? 'O' : 'I');
+  const view = views.get(twin);
+  if (!view) return null;
+  const losing = view.active.some((k) => k === 'low' || k === 'rapid' || k === 'slow');
+  const low = view.heldHighKpa !== null && view.coldKpa !== null && view.heldHighKpa < (1 - SOFT_SHARE) * view.coldKpa;
+  return losing || low ? twin : null;
+}
+
 /** Title and text of what the screen shows as one alarm. */
 export function groupWords(group: AlarmGroup, views: ReadonlyMap<string, WheelView>, f: Format, now: string): AlarmWords {
   const [first] = group.parts;
@@ -235,6 +249,12 @@ export function groupWords(group: AlarmGroup, views: ReadonlyMap<string, WheelVi
     };
   }
   const view = views.get(group.positions[0] as string);
+  const soft = first?.kind === 'apart' && first.evidence?.how === 'hotter' ? softTwin(first.position, views) : null;
+  if (first && soft)
+    return {
+      title: `${first.position} carries the load of its twin ${soft}`,
+      text: `It is ${f.difference(first.worst)} hotter than the other wheels on its axle because ${soft} beside it is low. Slow down, and fill or change ${soft} before you drive on. Two tires share that load.`,
+    };
   const words = alarmWords(first as Alarm, view, f, now);
   const load = loadWordsNow(view, group.parts, f);
   // What it can no longer carry comes first; how long it still may comes after what to do.
