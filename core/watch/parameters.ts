@@ -208,6 +208,8 @@ export const WATCH = {
   othersIntervals: 2.5,
   /** Figures that repeat the last ones within this time tell nothing new, ms. Assumed. */
   repeatMs: 60_000,
+  /** The clock moves event time on for so long after the last reading, ms. Assumed. */
+  tickLagMs: 120 * MIN,
   /** Event time between two looks for silence, ms. */
   scanMs: 30_000,
   /** A time further ahead of the clock than this is wrong, ms: clocks of programs differ by less. Contract. */

@@ -78,6 +78,8 @@ export class Watch {
   #base: Checkpoint;
   #middle: Checkpoint | null = null;
   #frontMs = Number.NEGATIVE_INFINITY;
+  /** Time of the youngest reading, ms. */
+  #heardMs = Number.NEGATIVE_INFINITY;
   #tickedMs = Number.NEGATIVE_INFINITY;
   /** A reading came so late that nothing before now can be put in its place; the base is made again with the next one that isn't. */
   #closed = false;
@@ -103,6 +105,7 @@ export class Watch {
       const last = this.#engine.memory(position)?.lastMs;
       if (last != null && last > this.#frontMs) this.#frontMs = last;
     }
+    this.#heardMs = this.#frontMs;
     if (Number.isFinite(this.#frontMs)) this.#base.ms = this.#frontMs;
     if (past) this.#stepBack(past);
   }
@@ -213,6 +216,7 @@ export class Watch {
     if (this.#base.ms === Number.NEGATIVE_INFINITY) this.#base = { ...this.#base, ms: ms - WATCH.lateMs };
     this.#log.push({ position, ms, kpa, tempC, volts });
     this.#frontMs = ms;
+    if (ms > this.#heardMs) this.#heardMs = ms;
     if (out.length > from) this.#follow(out, from);
     if (this.#log.length - this.#middleAt >= 1024) this.#mark();
     return true;
@@ -226,6 +230,8 @@ export class Watch {
    */
   tick(ms: number, out: WatchEvent[]): readonly string[] {
     const restarted = this.restartAhead(ms, out);
+    // Long after the last reading nothing can begin. A history that is handed in piece by piece must find its own time where it left it.
+    if (ms - this.#heardMs > WATCH.tickLagMs && !this.#waits()) return restarted;
     if (ms > this.#tickedMs) this.#tickedMs = ms;
     if (ms < this.#frontMs) return restarted;
     const from = out.length;
@@ -234,6 +240,12 @@ export class Watch {
     if (scanned !== null && scanned > this.#frontMs) this.#frontMs = scanned;
     if (out.length > from) this.#follow(out, from);
     return restarted;
+  }
+
+  /** Something ends by time alone: filling, or a sensor that is off its valve. */
+  #waits(): boolean {
+    if (this.#engine.topUp) return true;
+    return Object.keys(this.#limits).some((p) => this.#engine.memory(p)?.offSinceMs != null);
   }
 
   /**

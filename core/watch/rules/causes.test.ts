@@ -263,6 +263,32 @@ describe('silence by the state of the rig', () => {
   });
 });
 
+describe('a history handed in piece by piece', () => {
+  it('loses no alarm to the clock, which is a day ahead of it', () => {
+    const out: WatchEvent[] = [];
+    const watch = watchOf();
+    const hand = (from: number, to: number) => {
+      for (let m = from; m < to; m += 1)
+        for (const p of FOUR) if (p !== 'A1L' || m < 5) watch.read(p, T0 + m * MIN, 250 + (m % 2), 20, out);
+      watch.tick(T0 + 24 * HOUR, out);
+    };
+    hand(0, 10);
+    hand(10, 20);
+    hand(20, 40);
+    const silent = of(out, 'silent');
+    expect(silent.map((e) => `${e.type} ${e.position}`)).toEqual(['raised A1L']);
+    expect(((silent[0]?.atMs ?? 0) - T0) / MIN).toBeLessThan(25);
+  });
+  it('filling still ends by the clock', () => {
+    const out: WatchEvent[] = [];
+    const watch = watchOf();
+    for (const p of FOUR) watch.read(p, T0, 250, 20, out);
+    watch.startTopUp(['A1L'], T0 + 24 * HOUR, out);
+    watch.tick(T0 + 24 * HOUR + 31 * MIN, out);
+    expect(watch.topUp).toBeNull();
+  });
+});
+
 describe('heat on axles of one wheel', () => {
   const ride = (hubK: number) => {
     const out: WatchEvent[] = [];
