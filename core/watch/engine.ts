@@ -72,7 +72,8 @@ function learnStep(memory: WheelMemory, kpa: number): void {
 
 /** Its pressure rose faster than any warmth: air is being put in. */
 const isFilled = (memory: WheelMemory, kpa: number, tempC: number): boolean =>
-  kpa - memory.lastKpa >= Math.max(WATCH.filledKpa, 1.5 * memory.stepKpa) && Math.abs(tempC - memory.lastC) < 2 * WATCH.moveK;
+  kpa - memory.lastKpa >= Math.max(WATCH.filledKpa, WATCH.filledSteps * memory.stepKpa) &&
+  Math.abs(tempC - memory.lastC) < WATCH.filledWithinK;
 
 /** What the wheel usually shows, the rig's own offset taken out: quickly at first, then over days. */
 function learnUsual(memory: WheelMemory, ms: number): void {
@@ -82,12 +83,12 @@ function learnUsual(memory: WheelMemory, ms: number): void {
   if (memory.usualCount === 0) memory.usualKpa = shown;
   const share = Math.max(1 / (memory.usualCount + 1), Math.min(gapMs, WATCH.usualMostMs) / WATCH.usualMs);
   memory.usualKpa += share * (shown - memory.usualKpa);
-  if (memory.usualCount < 200) memory.usualCount += 1;
+  if (memory.usualCount < WATCH.usualMost) memory.usualCount += 1;
   if (ms > memory.startMs) return;
   // Cold starts are few: each of their readings counts a fiftieth.
   if (memory.startCount === 0) memory.startKpa = shown;
   memory.startKpa += Math.max(1 / (memory.startCount + 1), WATCH.startShare) * (shown - memory.startKpa);
-  if (memory.startCount < 200) memory.startCount += 1;
+  if (memory.startCount < WATCH.usualMost) memory.startCount += 1;
 }
 
 const offsets: number[] = [];
@@ -96,7 +97,14 @@ const offsets: number[] = [];
 function commonOffset(rig: Rig, ms: number): number {
   offsets.length = 0;
   for (const { memory: m, limits } of rig.list) {
-    if (limits.rests || limits.resting || m.lastMs === null || ms - m.lastMs > WATCH.busyWindowMs || m.usualCount < 5) continue;
+    if (
+      limits.rests ||
+      limits.resting ||
+      m.lastMs === null ||
+      ms - m.lastMs > WATCH.busyWindowMs ||
+      m.usualCount < WATCH.usualOffsetFrom
+    )
+      continue;
     if (m.active.rapid || m.active.slow || m.putOnMs != null) continue;
     offsets.push(m.heldKpa - m.usualKpa);
   }
@@ -384,13 +392,7 @@ export class Engine {
     const beforeKpa = memory.lastKpa;
     if (previousMs !== null && kpa !== beforeKpa) {
       if (kind !== 'ideal') learnStep(memory, kpa);
-      if (
-        kpa - beforeKpa >= WATCH.filledKpa &&
-        rig.sleepAware &&
-        ms - previousMs <= WATCH.filledGapMs &&
-        isFilled(memory, kpa, tempC)
-      )
-        memory.filledMs = ms;
+      if (rig.sleepAware && ms - previousMs <= WATCH.filledGapMs && isFilled(memory, kpa, tempC)) memory.filledMs = ms;
     }
     judged.rested = rested;
     judged.previousLowKpa = memory.heldLowKpa;

@@ -12,7 +12,7 @@ export const WATCH = {
   hotHysteresisK: 3,
   /** Of the way from a limit to the cold pressure, never more than this share. Assumed. */
   hysteresisShare: 0.5,
-  /** A sensor's step counts this many times, up to this share of the way from limit to cold pressure. A return this near holds so long, ms. Assumed. */
+  /** A sensor's step counts this many times, up to this share of the way from limit to cold pressure; a return this near holds so long, ms. Assumed. */
   hysteresisSteps: 1.5,
   hysteresisMostShare: 0.8,
   backHoldMs: 2 * MIN,
@@ -22,15 +22,18 @@ export const WATCH = {
    */
   weatherLossShare: 0.065,
   weatherKeptShare: 0.04,
+  weatherGainShare: 0.04,
   /** Its cold-equivalent pressure may then be this much under the limit itself, as a share of the cold pressure: one step. Assumed. */
   weatherBelowShare: 0.015,
+  /** What a wheel usually shows counts from so many readings, and what the rig is off by from so many; after the last it forgets. Assumed. */
   usualFrom: 30,
+  usualOffsetFrom: 5,
+  usualMost: 200,
   /** A cold start: heard again after so long, for so long, ms; what it shows then is learned from so many readings, each for so much. Assumed. */
   startGapMs: 150 * MIN,
   startForMs: 10 * MIN,
   startFrom: 8,
   startShare: 0.02,
-  weatherGainShare: 0.04,
   /** What a run may add to the maximum of tire or rim, which is a cold figure. Assumed. */
   runShare: 0.2,
   /** A sensor that fell to nothing while parked is taken to be off its valve for so long, ms. Assumed. */
@@ -110,9 +113,8 @@ export const WATCH = {
   trendStepMs: 10 * MIN,
   trendLength: 64,
   /**
-   * A trend has a break where two lines leave so many times less than one; its interval may be this wide, as a share of the rate, and so many steps
-   * of the sensor may hide in it; the figure of
-   * now counts as a point of its own when it is this much younger than the last, days. Assumed.
+   * A trend has a break where two lines leave so many times less than one; its interval may be this wide, as a share of the rate, and so many
+   * steps of the sensor may hide in it; the figure of now counts as a point of its own when it is this much younger than the last, days. Assumed.
    */
   trendBreakGain: 3,
   trendWidest: 0.75,
@@ -191,8 +193,13 @@ export const WATCH = {
   /** From here on it is no measure for the other wheels of its axle. Assumed. */
   frozenMs: 15 * MIN,
   frozenMoves: 2,
-  /** Air was put in: the reading rose by this within this time, kPa and ms, and its axle isn't compared for so long. Assumed. */
+  /**
+   * Air was put in: the reading rose by this and by so many steps within this time, kPa and ms, while the temperature moved by less than this,
+   * K; its axle isn't compared for so long, ms. Assumed.
+   */
   filledKpa: 10,
+  filledSteps: 1.5,
+  filledWithinK: 6,
   filledGapMs: 2.5 * MIN,
   filledMs: 45 * MIN,
   /** A connected unit that was never heard is missed after so long of a rig on the move, ms. Assumed. */
