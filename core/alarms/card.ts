@@ -111,7 +111,7 @@ const keyingMonitor = (m: Monitor): KeyingMonitor => ({
 });
 
 /** What a monitor shows before the card: as keyed last, or its presets. */
-function shownBy(keyed: Keyed | null): Shown {
+export function shownBy(keyed: Keyed | null): Shown {
   return Object.fromEntries(Object.entries(keyed?.groups ?? {}).map(([g, { low, high }]) => [g, { low, high }]));
 }
 

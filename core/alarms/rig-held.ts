@@ -4,10 +4,10 @@ import { pressureAt } from '../gas/gas.ts';
 import { type AxleDay, type AxleFacts, axleDay, axleFacts, dayEnds } from '../pressure/axle.ts';
 import type { LearnedRise } from '../pressure/hot-run.ts';
 import { axleOf, type RigWheel, settingOf, watchedWheels } from '../rig/positions.ts';
-import type { CardAxle } from './card.ts';
+import { type CardAxle, shownBy } from './card.ts';
 import { ends } from './grid.ts';
 import { type Held, type HeldAxle, type HeldMonitor, heldLimits } from './held.ts';
-import { planKeying, type Shown } from './keying.ts';
+import { planKeying } from './keying.ts';
 
 /** An axle of a rig with what its day and its load ask for. */
 export interface GuardedAxle extends CardAxle {
@@ -100,9 +100,6 @@ function shownKpa(
 ): number | undefined {
   return kpa === undefined || correctsToC === undefined || !cold ? kpa : pressureAt(cold.kpa, cold.tempC, correctsToC);
 }
-
-const shownBy = (keyed: Keyed | null): Shown =>
-  Object.fromEntries(Object.entries(keyed?.groups ?? {}).map(([g, { low, high }]) => [g, { low, high }]));
 
 /**
  * What a rig's monitor will ring at for each axle that has a cold pressure and limits; empty while the monitor makes of its baseline what its

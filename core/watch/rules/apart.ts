@@ -134,8 +134,8 @@ function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out:
   const overTempK = hotterBy(i);
   const over = (logs[i] as number) - median(logs, i);
   const overPressureK = T * blurred(over, m, ambientKpa);
-  const both =
-    bothSigns(overTempK, overPressureK, sensorKind) - sunAtStart(m, ms, bothSigns(overTempK, overPressureK, sensorKind), rig);
+  const signs = bothSigns(overTempK, overPressureK, sensorKind);
+  const both = signs - sunAtStart(m, ms, signs, rig);
   // A pressure that was corrected already has no heat in it.
   const air = wheel.limits.correctedToC === undefined ? over - overTempK / T : over;
   // Brakes and bearings warm a wheel on the move; at rest it is the sun.

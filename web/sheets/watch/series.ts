@@ -20,6 +20,7 @@ export function limitsFrom(wheels: readonly WheelView[]): Record<string, WheelLi
       coldTempC: w.coldTempC ?? 20,
       sensorKind: w.sensorKind,
       correctedToC: w.correctedToC,
+      loadMinimumKpa: w.loadMinimumKpa ?? undefined,
     };
   }
   return out;
