@@ -54,6 +54,8 @@ export interface LabRig {
   mountains: number;
   /** It takes its cap sensors off to fill. */
   capsOff: boolean;
+  /** Height of its pass, m; drawn for each day when left out. */
+  passM?: number;
 }
 
 export type LabFault =
@@ -62,6 +64,30 @@ export type LabFault =
   | { kind: 'stuck'; position: string; atDay: number }
   | { kind: 'dead'; position: string; atDay: number }
   | { kind: 'repeater'; unit: string; atDay: number };
+
+/** What is drawn for a wheel's sensor, tire and way to be heard. */
+export function drawWheel(
+  c: Chance,
+  at: Pick<LabWheel, 'position' | 'kind' | 'coldKpa' | 'loadMinimumKpa' | 'stepKpa'> & { place: string },
+): LabWheel {
+  const { place, ...own } = at;
+  const { kind } = own;
+  const sees = { cap: c.between(0.35, 0.7), flowThrough: c.between(0.25, 0.5), internal: c.between(0.82, 0.98) }[kind];
+  return {
+    ...own,
+    sees,
+    seesParked: kind === 'internal' ? sees : Math.min(0.95, sees + c.between(0, 0.25)),
+    lagMin: { cap: c.between(2, 6), flowThrough: c.between(3, 7), internal: c.between(0.5, 2.5) }[kind],
+    stepK: 1,
+    biasKpa: c.normal() * (kind === 'internal' ? 3.4 : 6.9) * 0.7,
+    noiseKpa: c.between(0.1, 0.6),
+    rubber: c.between(0.008, 0.028),
+    dropout: c.between(0.01, 0.12),
+    side: place.startsWith('L') ? -1 : place.startsWith('R') ? 1 : 0,
+    spare: false,
+    litres: own.coldKpa > 350 ? c.between(45, 80) : c.between(25, 40),
+  };
+}
 
 /** What is drawn for a rig. `steps`: kPa that its sensors may have as their step. */
 export function drawRig(
@@ -74,27 +100,8 @@ export function drawRig(
   const wheels: LabWheel[] = [];
   const axle = (code: string, kpa: number, places: readonly string[], kind: LabWheel['kind'], step: number) => {
     const loadMinimumKpa = kpa * c.between(0.74, 0.84);
-    for (const place of places) {
-      const sees = { cap: c.between(0.35, 0.7), flowThrough: c.between(0.25, 0.5), internal: c.between(0.82, 0.98) }[kind];
-      wheels.push({
-        position: `${code}${place}`,
-        kind,
-        coldKpa: kpa,
-        loadMinimumKpa,
-        sees,
-        seesParked: kind === 'internal' ? sees : Math.min(0.95, sees + c.between(0, 0.25)),
-        lagMin: { cap: c.between(2, 6), flowThrough: c.between(3, 7), internal: c.between(0.5, 2.5) }[kind],
-        stepKpa: step,
-        stepK: 1,
-        biasKpa: c.normal() * (kind === 'internal' ? 3.4 : 6.9) * 0.7,
-        noiseKpa: c.between(0.1, 0.6),
-        rubber: c.between(0.008, 0.028),
-        dropout: c.between(0.01, 0.12),
-        side: place.startsWith('L') ? -1 : place.startsWith('R') ? 1 : 0,
-        spare: false,
-        litres: kpa > 350 ? c.between(45, 80) : c.between(25, 40),
-      });
-    }
+    for (const place of places)
+      wheels.push(drawWheel(c, { position: `${code}${place}`, place, kind, coldKpa: kpa, loadMinimumKpa, stepKpa: step }));
   };
   const kind = c.pick(['cap', 'cap', 'flowThrough', 'internal'] as const);
   const step = c.pick(steps);
@@ -124,8 +131,37 @@ export function drawRig(
   };
 }
 
+/** A rig as its owner has it, for the lab: spares left out, for they don't roll. */
+export interface OwnRig {
+  wheels: Pick<LabWheel, 'position' | 'kind' | 'coldKpa' | 'loadMinimumKpa'>[];
+  /** Step of what its monitor shows, kPa. */
+  stepKpa: number;
+  homeM: number;
+  setC: number;
+  /** Height of a pass that it goes over now and then, m. */
+  passM?: number | undefined;
+}
+
+/** An owner's rig with all that nobody knows of it drawn: its sensors' errors and lags, its use, how its kit speaks when parked. */
+export function drawOwn(own: OwnRig, seed: number): LabRig {
+  const c = new Chance(seed * 7919 + 29);
+  const wheels = own.wheels.map((w) => drawWheel(c, { ...w, stepKpa: own.stepKpa, place: w.position.slice(2) }));
+  return {
+    seed,
+    wheels,
+    homeM: own.homeM,
+    setC: own.setC,
+    speech: c.pick(['quiet', 'life', 'step'] as const),
+    lifeMin: c.pick([15, 30, 60]),
+    use: c.between(0.3, 0.9),
+    mountains: own.passM === undefined ? 0 : c.between(0.01, 0.06),
+    capsOff: own.wheels.some((w) => w.kind === 'cap') && c.odds(0.7),
+    ...(own.passM === undefined ? {} : { passM: own.passM }),
+  };
+}
+
 /** A stretch of a day: driving or not, how fast, and the height at its two ends, m. */
-interface Stretch {
+export interface Stretch {
   fromMs: number;
   toMs: number;
   kmh: number;
@@ -134,7 +170,7 @@ interface Stretch {
 }
 
 /** The drives of one day, in order; between them the rig stands where the last one ended, and at night at home. */
-function drivesOf(rig: LabRig, c: Chance, dayMs: number): Stretch[] {
+export function drivesOf(rig: LabRig, c: Chance, dayMs: number): Stretch[] {
   if (!c.odds(rig.use)) return [];
   const out: Stretch[] = [];
   let at = dayMs + c.between(6, 12) * HOUR;
@@ -144,7 +180,7 @@ function drivesOf(rig: LabRig, c: Chance, dayMs: number): Stretch[] {
   for (let i = 0; i < legs; i += 1) {
     const last = i === legs - 1;
     const minutes = Math.min(300, Math.exp(c.between(2.3, 5.2)));
-    const toM = last ? rig.homeM : pass ? c.between(1800, 2500) : Math.max(0, heightM + c.normal() * 80);
+    const toM = last ? rig.homeM : pass ? (rig.passM ?? c.between(1800, 2500)) : Math.max(0, heightM + c.normal() * 80);
     const toMs = at + Math.max(minutes, Math.abs(toM - heightM) / 18) * MIN;
     if (toMs > dayMs + 23.5 * HOUR) break;
     out.push({ fromMs: at, toMs, kmh: c.between(25, 115), fromM: heightM, toM });
@@ -153,6 +189,39 @@ function drivesOf(rig: LabRig, c: Chance, dayMs: number): Stretch[] {
   }
   return out;
 }
+
+/** Air over the hours of some days: coldest at 6, warmest at 15, 6.5 K a kilometre cooler above home. @returns °C by time and height */
+export function airCourse(days: readonly Day[], startMs: number, homeM: number): (ms: number, heightM: number) => number {
+  return (ms, heightM) => {
+    const i = Math.min(days.length - 1, Math.max(0, Math.floor((ms - startMs) / DAY)));
+    const hour = ((ms - startMs) % DAY) / HOUR;
+    const day = days[i] as Day;
+    const before = days[Math.max(0, i - 1)] as Day;
+    const after = days[Math.min(days.length - 1, i + 1)] as Day;
+    const half = (share: number) => (1 - Math.cos(Math.PI * share)) / 2;
+    const base =
+      hour < 6
+        ? before.maxC + (day.minC - before.maxC) * half((hour + 9) / 15)
+        : hour < 15
+          ? day.minC + (day.maxC - day.minC) * half((hour - 6) / 9)
+          : day.maxC + (after.minC - day.maxC) * half((hour - 15) / 15);
+    return base - 0.0065 * (heightM - homeM);
+  };
+}
+
+/** Where the gas of a tire is heading, °C over the air: the sun, and flexing that grows with speed and in a soft tire. */
+export const gasRise = (sunK: number, kmh: number, coldKpa: number, nowColdKpa: number, extraK = 0): number =>
+  sunK + (kmh > 0 ? 25 * (kmh / 90) ** 0.8 * Math.min(2.5, (coldKpa / Math.max(30, nowColdKpa)) ** 0.6) + extraK : 0);
+
+/** How fast it gets there, minutes. */
+export const TAU_MIN = { moving: 22, parked: 38 } as const;
+
+/** The sun on a wheel of a side, K, of what it is at this hour. */
+export const sunOn = (K: number, sunSide: number, wheelSide: number, moving: boolean): number =>
+  K * (wheelSide === 0 ? 0.6 : wheelSide === sunSide ? 1 : 0.15) * (moving ? 0.4 : 1);
+
+/** The sun at an hour of a sunny day, K. */
+export const sunAtHour = (hour: number): number => (hour > 9 && hour < 17 ? 7 * Math.sin((Math.PI * (hour - 9)) / 8) : 0);
 
 export interface LabReading {
   position: string;
@@ -207,21 +276,7 @@ export function live(rig: LabRig, days: readonly Day[], startMs: number, faults:
   let awakeUntilMs = startMs;
   const coldNow = new Map<string, number>();
   const coldOf = (s: State) => s.air * (rig.setC - ZERO_C) - homeKpa;
-  const airAt = (ms: number, heightM: number): number => {
-    const i = Math.min(days.length - 1, Math.max(0, Math.floor((ms - startMs) / DAY)));
-    const hour = ((ms - startMs) % DAY) / HOUR;
-    const day = days[i] as Day;
-    const before = days[Math.max(0, i - 1)] as Day;
-    const after = days[Math.min(days.length - 1, i + 1)] as Day;
-    const half = (share: number) => (1 - Math.cos(Math.PI * share)) / 2;
-    const base =
-      hour < 6
-        ? before.maxC + (day.minC - before.maxC) * half((hour + 9) / 15)
-        : hour < 15
-          ? day.minC + (day.maxC - day.minC) * half((hour - 6) / 9)
-          : day.maxC + (after.minC - day.maxC) * half((hour - 15) / 15);
-    return base - 0.0065 * (heightM - rig.homeM);
-  };
+  const airAt = airCourse(days, startMs, rig.homeM);
   // Frames of one step come in the order of their time.
   const sent: LabReading[] = [];
   const send = (s: State, ms: number, ambientKpa: number) => {
@@ -268,10 +323,9 @@ export function live(rig: LabRig, days: readonly Day[], startMs: number, faults:
         }
         if (f.kind === 'hub' && f.position === wheel.position && moving) extra = f.riseK / 3;
       }
-      const sunK = sun.K * (wheel.side === 0 ? 0.6 : wheel.side === sun.side ? 1 : 0.15) * (moving ? 0.4 : 1);
-      const soft = Math.min(2.5, (wheel.coldKpa / Math.max(30, coldOf(s))) ** 0.6);
-      const end = airC + sunK + (moving ? 25 * (kmh / 90) ** 0.8 * soft + extra : 0);
-      const tau = moving ? 22 : 38;
+      const sunK = sunOn(sun.K, sun.side, wheel.side, moving);
+      const end = airC + gasRise(sunK, kmh, wheel.coldKpa, coldOf(s), extra);
+      const tau = moving ? TAU_MIN.moving : TAU_MIN.parked;
       s.gasC = end + (s.gasC - end) * Math.exp(-dtMin / tau);
       const still = Math.min(1, Math.max(0, (ms - stoppedMs) / (8 * MIN)));
       const sees = moving ? wheel.sees : wheel.sees + (wheel.seesParked - wheel.sees) * still;
@@ -312,8 +366,7 @@ export function live(rig: LabRig, days: readonly Day[], startMs: number, faults:
     let stoppedMs = dayMs - DAY;
     const sunAt = (t: number): { side: number; K: number } => {
       const hour = ((t - startMs) % DAY) / HOUR;
-      const K = sunny && hour > 9 && hour < 17 ? 7 * Math.sin((Math.PI * (hour - 9)) / 8) : 0;
-      return { side: parkedSide, K };
+      return { side: parkedSide, K: sunny ? sunAtHour(hour) : 0 };
     };
     const rest = (until: number) => {
       while (ms < until) {
