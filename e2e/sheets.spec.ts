@@ -25,6 +25,7 @@ const sheets = [
   'watch/charts',
   'watch/replay',
   'watch/files',
+  'lab',
   'bench',
 ];
 

@@ -35,6 +35,13 @@ export const sheets: readonly Sheet[] = [
     about: 'all heard, gauge against sensor, an alarm proved, the report',
   },
   { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
+  {
+    number: 13,
+    path: 'lab',
+    title: 'Rules lab',
+    group: 'Learn',
+    about: 'every rule and the watch on your rig and in your weather',
+  },
   { number: 14, path: 'bench', title: 'Bench', group: 'Learn', about: 'a simulated kit to practise on' },
 ];
 
@@ -108,6 +115,7 @@ function workOf(whole: WholeRig, watch: WatchView | undefined): Record<string, P
       text: proved(whole.rig) ? 'an alarm was proved' : 'no alarm proved yet',
     },
     watch: ofAll(heard, whole.wheels.length, 'wheels heard'),
+    lab: { state: 'none', text: '' },
     bench: { state: 'none', text: '' },
   };
 }

@@ -7,9 +7,9 @@ import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
+import { save } from '../../parts/save.ts';
 import { useRig } from '../../state/useRig.ts';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
-import { save } from './save.ts';
 import { linesOf, marksOf, type Quantity } from './series.ts';
 import { WatchTabs } from './Tabs.tsx';
 
