@@ -122,15 +122,15 @@ describe('a fault under fixed limits', () => {
   // hand). Parked, it is looked at every 90 minutes, and the first filling is up to 6 kPa off.
   it('10 kPa an hour is at 225 after 2.6 h and at its load minimum of 200 after 5.6', () => {
     const [seen] = fixedFault(plainRig(), even(20), START, [rule(225, null)], leak, 3);
-    const after = (ms: number | null | undefined) => ((ms ?? Number.NaN) - leak.fromMs) / HOUR;
-    expect(after(seen?.heardMs)).toBeGreaterThan(1.9);
-    expect(after(seen?.heardMs)).toBeLessThan(5);
+    const hoursTo = (ms: number | null | undefined) => ((ms ?? Number.NaN) - leak.fromMs) / HOUR;
+    expect(hoursTo(seen?.heardMs)).toBeGreaterThan(1.9);
+    expect(hoursTo(seen?.heardMs)).toBeLessThan(5);
     expect(seen?.airGone).toBeGreaterThan(0.09);
     expect(seen?.airGone).toBeLessThan(0.17);
     const [deaf] = fixedFault(plainRig(), even(20), START, [rule(null, null)], leak, 3);
     expect(deaf?.heardMs).toBeNull();
-    expect(after(deaf?.underMs)).toBeGreaterThan(5);
-    expect(after(deaf?.underMs)).toBeLessThan(8);
+    expect(hoursTo(deaf?.underMs)).toBeGreaterThan(5);
+    expect(hoursTo(deaf?.underMs)).toBeLessThan(8);
   });
 
   it('what rings without the fault too is none of the fault’s', () => {
