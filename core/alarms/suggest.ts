@@ -72,20 +72,27 @@ export function costOf(verdicts: readonly (Verdict | 'ok')[], pair: Pair, spirit
 }
 
 /**
- * How near to the cold pressure a suggested low may come, kPa: two steps of the monitor and what 10 K of cold take off, or as near as the rule
- * itself. Nearer than that every cool morning rings, and the owner no longer listens.
+ * How near to the cold pressure a suggested low may come, kPa: two steps of the monitor over and above what 10 K of cold take off, or as near
+ * as the rule itself. Nearer than that every cool morning rings, and the owner no longer listens.
  */
 export function leastRoomKpa(q: Pick<SuggestQuestion, 'coldKpa' | 'coldTempC'>, grid: Grid, spirit: Pair): number {
   const fall = q.coldKpa - pressureAt(q.coldKpa, q.coldTempC, q.coldTempC - ROOM_K);
-  return Math.min(Math.max(2 * toKpa(grid.step, grid.unit), fall), q.coldKpa - spirit.lowKpa);
+  return Math.min(2 * toKpa(grid.step, grid.unit) + fall, q.coldKpa - spirit.lowKpa);
 }
 
-/** The lows of a grid that leave that room; all under the cold pressure where none does. */
-function lowsOf(q: SuggestQuestion, grid: Grid, spirit: Pair): (kpa: number) => boolean {
+/**
+ * The lows of a grid that a suggestion may take: with that room, and nearer to cold than the rule's own by one step at the most, unless the rule's
+ * own can't carry the load: then up to the load minimum. All under the cold pressure where the grid has none of these.
+ */
+function lowsOf(q: SuggestQuestion, grid: Grid, spirit: Pair, within: 'rule' | 'room' = 'rule'): (kpa: number) => boolean {
   const under = (kpa: number) => kpa > 0 && kpa < q.coldKpa - 1e-9;
-  const top = q.coldKpa - leastRoomKpa(q, grid, spirit) + 1e-9;
-  const roomy = valuesOf(grid).some((v) => under(toKpa(v, grid.unit)) && toKpa(v, grid.unit) <= top);
-  return roomy ? (kpa) => under(kpa) && kpa <= top : under;
+  const up = (kpa: number) => toKpa(stepUp(fromKpa(kpa, grid.unit), grid.step), grid.unit);
+  const room = q.coldKpa - leastRoomKpa(q, grid, spirit);
+  const top =
+    (within === 'room' ? room : Math.min(room, Math.max(up(spirit.lowKpa) + toKpa(grid.step, grid.unit), up(q.loadMinimumKpa)))) +
+    1e-9;
+  const some = valuesOf(grid).some((v) => under(toKpa(v, grid.unit)) && toKpa(v, grid.unit) <= top);
+  return some ? (kpa) => under(kpa) && kpa <= top : under;
 }
 
 /** A cool morning after the pressures were set, K. Assumed. */
@@ -159,6 +166,16 @@ export interface Suggestion {
   givesWay: Verdict[];
   /** With a conflict: the two best ways out. */
   compromises: Compromise[];
+  /** Its low is nearer to the cold pressure than the rule's own: what that low would give up and this one doesn't. Null: it isn't nearer. */
+  nearer: { ownLowKpa: number; spares: Verdict[] } | null;
+}
+
+/** Why a low is nearer to cold than the rule has it. */
+function nearerThan(q: SuggestQuestion, grid: Grid, spirit: Pair, best: Found): Suggestion['nearer'] {
+  const own = toKpa(stepUp(fromKpa(spirit.lowKpa, grid.unit), grid.step), grid.unit);
+  if (best.lowKpa <= own + 1e-9) return null;
+  const broken = real(judgeTrip({ ...q, lowKpa: own, highKpa: null }).verdicts);
+  return { ownLowKpa: own, spares: broken.filter((v) => !best.verdicts.includes(v)) };
 }
 
 /** The schools that can be tried without a figure of the owner's. */
@@ -206,7 +223,8 @@ export function suggest(
   if (!spirit) return null;
   const best = bestPair(q, grid, spirit);
   if (!best) return null;
-  if (best.verdicts.length === 0) return { best, satisfied: true, givesWay: [], compromises: [] };
+  const nearer = nearerThan(q, grid, spirit, best);
+  if (best.verdicts.length === 0) return { best, satisfied: true, givesWay: [], compromises: [], nearer };
 
   const compromises: Compromise[] = [];
   const at = (coldTempC: number, coldestC: number, hottestC: number): SuggestQuestion => ({
@@ -263,7 +281,7 @@ export function suggest(
   if (turned)
     compromises.push({ kind: 'otherTradeOff', found: turned, verdicts: turned.verdicts, weight: weigh(turned.verdicts) });
   compromises.sort((a, b) => a.verdicts.length - b.verdicts.length || a.weight - b.weight);
-  return { best, satisfied: false, givesWay: best.verdicts, compromises: compromises.slice(0, 2) };
+  return { best, satisfied: false, givesWay: best.verdicts, compromises: compromises.slice(0, 2), nearer };
 }
 
 /** What a school gives, or null where it leaves the low limit to the monitor or cannot be applied. */
@@ -289,7 +307,8 @@ function asKeyed(q: SuggestQuestion, grid: Grid, s: Pair): Found | null {
 /** The best pair among those that break as many requirements but not the same ones. */
 function otherTradeOff(q: SuggestQuestion, grid: Grid, spirit: Pair, best: Found): Found | null {
   let turned: Found | null = null;
-  const mayBeLow = lowsOf(q, grid, spirit);
+  // What gives up something else may be nearer to cold than the rule: it is offered, not proposed.
+  const mayBeLow = lowsOf(q, grid, spirit, 'room');
   for (const value of valuesOf(grid)) {
     const kpa = toKpa(value, grid.unit);
     if (!mayBeLow(kpa)) continue;

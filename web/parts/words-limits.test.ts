@@ -140,6 +140,17 @@ describe('suggestions in words', () => {
       /^Winter from 1 November: .*; summer from 1 April: .*It meets every requirement\. Druckwerk reminds you/,
     );
   });
+  it('say why a low is nearer to the cold pressure than the rule has it', () => {
+    const s = suggest(
+      { coldKpa: 80 * PSI, coldTempC: 20, loadMinimumKpa: 65 * PSI, coldestC: -10, runningC: 60 },
+      { unit: 'psi', step: 1, min: 0, max: 188 },
+      { school: 'regulation' },
+      { hottestC: 35, hotShare: 0.1 },
+    );
+    expect(s && suggestionWords(s, f)).toMatch(
+      /nearer to the cold pressure than this rule’s own 60\.0\spsi, which would give up: /,
+    );
+  });
   it('days of the year have names', () => {
     expect(dayOfYear('11-01')).toBe('1 November');
   });

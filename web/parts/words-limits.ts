@@ -223,8 +223,12 @@ export const hotLine = (codes: readonly string[], text: string): string => `${co
 
 /** What a suggestion says first. */
 export function suggestionWords(s: Suggestion, f: Format): string {
-  if (s.satisfied) return `${pairText(s.best, f)} ${f.unit} meets every requirement and stays close to this rule.`;
-  return `No pair of limits meets every requirement here. The best, ${pairText(s.best, f)} ${f.unit}, gives up: ${listed(s.givesWay.map((v) => verdictNames[v]))}.`;
+  const nearer =
+    s.nearer === null || s.nearer.spares.length === 0
+      ? ''
+      : ` Its low limit is nearer to the cold pressure than this rule’s own ${f.pressure(s.nearer.ownLowKpa)}, which would give up: ${listed(s.nearer.spares.map((v) => verdictNames[v]))}.`;
+  if (s.satisfied) return `${pairText(s.best, f)} ${f.unit} meets every requirement and stays close to this rule.${nearer}`;
+  return `No pair of limits meets every requirement here. The best, ${pairText(s.best, f)} ${f.unit}, gives up: ${listed(s.givesWay.map((v) => verdictNames[v]))}.${nearer}`;
 }
 
 const months = [
