@@ -94,6 +94,30 @@ test('a CSV file with five bad lines: mapped, brought in, the bad ones named, an
     await page.getByRole('radio', { name: q }).click();
     await expect(page.getByRole('img', { name: /taken out|Temperature/ })).toBeVisible();
   }
+  // Both wheels at one moment, by keys: at the end the last readings, at the beginning nothing of the wheel that spoke later.
+  await page.getByRole('radio', { name: 'Pressure', exact: true }).click();
+  const moment = page.getByRole('slider', { name: 'Moment' });
+  const values = page.getByRole('region', { name: 'At one moment' }).getByRole('listitem');
+  await expect(values).toHaveText([/^A1L\d+\.\d$/, /^A1R\d+\.\d$/]);
+  await moment.focus();
+  const atEnd = await moment.getAttribute('aria-valuetext');
+  await page.keyboard.press('Home');
+  await expect(moment).not.toHaveAttribute('aria-valuetext', atEnd as string);
+
+  // A wheel is drawn strong, then alone; then each axle has a chart.
+  const wheel = page.getByRole('complementary', { name: 'Wheels drawn' }).locator('[data-position="A1R"]');
+  await wheel.press('Enter');
+  await expect(wheel).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: 'Only these' }).click();
+  await expect(values).toHaveCount(1);
+  await page.getByRole('button', { name: 'Pick none' }).click();
+  await expect(values).toHaveCount(2);
+  await page.getByRole('radio', { name: 'By axle' }).click();
+  await expect(page.getByRole('img', { name: /^A1: Pressure as read/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('radio', { name: 'One chart' }).click();
+  await page.getByRole('radio', { name: 'Temperature' }).click();
+
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'CSV', exact: true }).click();
   expect((await download).suggestedFilename()).toBe('Errand temperature.csv');

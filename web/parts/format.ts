@@ -9,7 +9,7 @@ import { usePreferences } from '../state/preferences.ts';
 const decimals: Record<PressureUnit, number> = { psi: 1, bar: 2, kPa: 0 };
 
 /** A true minus sign, and no minus before a zero. */
-const minus = (text: string) => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '\u2212'));
+export const minus = (text: string) => (/^-0(\.0*)?$/.test(text) ? text.slice(1) : text.replace('-', '\u2212'));
 
 /** A pressure as text for a field, in a unit, without needless zeros. */
 export const fieldFigure = (kpa: number, unit: PressureUnit): string =>

@@ -1,19 +1,32 @@
-import { Chart as ChartJs, Filler, LinearScale, LineController, LineElement, PointElement, TimeScale, Tooltip } from 'chart.js';
+import {
+  type ChartEvent,
+  Chart as ChartJs,
+  Filler,
+  LinearScale,
+  LineController,
+  LineElement,
+  type Plugin,
+  PointElement,
+  TimeScale,
+} from 'chart.js';
 import 'chartjs-adapter-date-fns';
 import annotation from 'chartjs-plugin-annotation';
-import { memo, type RefObject, useMemo, useRef } from 'react';
+import { memo, type RefObject, useEffect, useMemo, useRef } from 'react';
 import { Chart } from 'react-chartjs-2';
 import { usePreferences } from '../../state/preferences.ts';
+import { breakMs, spreadNames, styleOf } from './lines.ts';
 import { axisStep, isOnStep } from './time-axis.ts';
 
-ChartJs.register(LineController, LineElement, PointElement, LinearScale, TimeScale, Filler, Tooltip, annotation);
+ChartJs.register(LineController, LineElement, PointElement, LinearScale, TimeScale, Filler, annotation);
 
 /** One line of a chart: the figure at each moment, and the lowest and highest around it where they differ. */
 export interface ChartLine {
   label: string;
   points: { x: number; y: number | null; low?: number; high?: number }[];
-  /** Drawn to be seen: it is in alarm or it was picked. */
-  strong: boolean;
+  /** Drawn to be seen: it is in alarm, or it was picked. */
+  strong: 'act' | 'picked' | null;
+  /** Its place in the plan: ink and dashes go by it. */
+  order: number;
 }
 export interface ChartMark {
   ms: number;
@@ -45,15 +58,6 @@ const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-dig
 const second = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
 const month = new Intl.DateTimeFormat('en-GB', { month: 'short', year: '2-digit' });
-const full = new Intl.DateTimeFormat('en-GB', {
-  day: 'numeric',
-  month: 'short',
-  year: 'numeric',
-  hour: '2-digit',
-  minute: '2-digit',
-  second: '2-digit',
-});
-
 function tickText(ms: number, span: number): string {
   if (span < 300_000) return second.format(ms);
   if (span <= 2 * 86_400_000) {
@@ -63,8 +67,71 @@ function tickText(ms: number, span: number): string {
   return span < 200 * 86_400_000 ? day.format(ms) : month.format(ms);
 }
 
-/** Where there is a break in a line longer than this, it is a break: nothing was heard. */
-const BREAK_MS = 20 * 60_000;
+const FAMILY = 'Archivo Variable, Archivo, sans-serif';
+const inkNow = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+const NAME_WIDTH = 48;
+const NAME_GAP = 14;
+
+interface Drawn {
+  lines: readonly ChartLine[];
+  cursor: number | null;
+  onCursor: ((ms: number) => void) | undefined;
+}
+
+/** Draws each line's name at its end, and the moment that is looked at. */
+const namesPlugin = (drawn: { current: Drawn }): Plugin<'line'> => ({
+  id: 'names',
+  afterDatasetsDraw(chart) {
+    const { ctx, chartArea: a, scales } = chart;
+    const { lines, cursor } = drawn.current;
+    const ends = lines.flatMap((line) => {
+      const end = line.points.findLast((p) => p.y !== null);
+      return end
+        ? [{ line, x: scales.x?.getPixelForValue(end.x) ?? a.right, y: scales.y?.getPixelForValue(end.y as number) ?? 0 }]
+        : [];
+    });
+    const heights = spreadNames(
+      ends.map((e) => e.y),
+      NAME_GAP,
+      a.top + 4,
+      a.bottom - 4,
+    );
+    ctx.save();
+    ctx.textBaseline = 'middle';
+    ends.forEach(({ line, x, y }, i) => {
+      const height = heights[i] as number;
+      const color = line.strong === 'act' ? inkNow('--magenta') : inkNow(styleOf(line.order).ink);
+      ctx.strokeStyle = color;
+      ctx.globalAlpha = 0.6;
+      ctx.lineWidth = 1;
+      ctx.beginPath();
+      ctx.moveTo(Math.min(x, a.right), y);
+      ctx.lineTo(a.right + 8, height);
+      ctx.stroke();
+      ctx.globalAlpha = 1;
+      ctx.fillStyle = line.strong === 'act' ? color : inkNow('--ink');
+      ctx.font = `${line.strong ? 'bold ' : ''}13px ${FAMILY}`;
+      ctx.fillText(line.label, a.right + 10, height);
+    });
+    const at = cursor === null ? undefined : scales.x?.getPixelForValue(cursor);
+    if (at !== undefined && at >= a.left && at <= a.right) {
+      ctx.strokeStyle = inkNow('--ink');
+      ctx.lineWidth = 1;
+      ctx.beginPath();
+      ctx.moveTo(at, a.top);
+      ctx.lineTo(at, a.bottom);
+      ctx.stroke();
+    }
+    ctx.restore();
+  },
+  afterEvent(chart, { event }) {
+    const { onCursor } = drawn.current;
+    if (!onCursor || event.type !== 'mousemove' || !isInside(chart, event)) return;
+    onCursor(Math.round(chart.scales.x?.getValueForPixel(event.x ?? 0) ?? 0));
+  },
+});
+const isInside = ({ chartArea: a }: ChartJs, e: ChartEvent) =>
+  e.x !== null && e.y !== null && e.x >= a.left && e.x <= a.right && e.y >= a.top && e.y <= a.bottom;
 
 /** A chart over time in the inks of the shop. */
 export const ChartPart = memo(function ChartPart({
@@ -74,10 +141,11 @@ export const ChartPart = memo(function ChartPart({
   to,
   stepS,
   title,
-  decimals,
   height,
   zero = false,
   chartRef,
+  cursor = null,
+  onCursor,
 }: {
   lines: readonly ChartLine[];
   marks: readonly ChartMark[];
@@ -86,33 +154,43 @@ export const ChartPart = memo(function ChartPart({
   stepS: number;
   /** What is drawn, and its unit: the name of the picture. */
   title: string;
-  decimals: number;
   height: number;
   /** A line at zero. */
   zero?: boolean;
   chartRef?: RefObject<ChartJs<'line'> | null>;
+  /** The moment that is looked at, ms since the epoch, and who is told when the pointer moves to another. */
+  cursor?: number | null;
+  onCursor?: (ms: number) => void;
 }) {
   const { theme } = usePreferences();
   const own = useRef<ChartJs<'line'> | null>(null);
+  const ref = chartRef ?? own;
+  // The chart keeps the plugin it began with, so that reads what is drawn now.
+  const drawn = useRef<Drawn>({ lines, cursor, onCursor });
+  drawn.current = { lines, cursor, onCursor };
+  const plugins = useMemo(() => [namesPlugin(drawn)], []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn again when the moment moves
+  useEffect(() => {
+    ref.current?.draw();
+  }, [cursor]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme changes the inks that are read from the page
   const { data, options } = useMemo(() => {
     const style = getComputedStyle(document.documentElement);
     const ink = (name: string) => style.getPropertyValue(name).trim();
-    const calm = [ink('--ink2'), ink('--cyan'), ink('--ink')];
-    const dashes = [[], [7, 3], [2, 3]];
-    const breakMs = Math.max(BREAK_MS, 3 * stepS * 1000);
+    const longest = breakMs(stepS);
     const broken = (points: ChartLine['points'], value: (p: ChartLine['points'][number]) => number | null | undefined) => {
       const out: { x: number; y: number | null }[] = [];
       let last = Number.NaN;
       for (const p of points) {
-        if (p.x - last > breakMs) out.push({ x: (p.x + last) / 2, y: null });
+        if (p.x - last > longest) out.push({ x: (p.x + last) / 2, y: null });
         out.push({ x: p.x, y: value(p) ?? null });
         last = p.x;
       }
       return out;
     };
-    const datasets = lines.flatMap((line, i) => {
-      const color = line.strong ? ink('--magenta') : (calm[i % calm.length] as string);
+    const datasets = lines.flatMap((line) => {
+      const style = styleOf(line.order);
+      const color = ink(line.strong === 'act' ? '--magenta' : style.ink);
       const base = {
         parsing: false as const,
         pointRadius: (c: { dataIndex: number; dataset: { data: unknown[] } }) => {
@@ -129,8 +207,8 @@ export const ChartPart = memo(function ChartPart({
         data: broken(line.points, (p) => p.y),
         borderColor: color,
         backgroundColor: color,
-        borderWidth: line.strong ? 3 : 1.5,
-        borderDash: line.strong ? [] : (dashes[Math.floor(i / calm.length) % dashes.length] as number[]),
+        borderWidth: line.strong ? 3.5 : 1.25,
+        borderDash: line.strong === 'act' ? [] : [...style.dash],
         order: line.strong ? 0 : 1,
       };
       if (!line.points.some((p) => p.low !== undefined && p.high !== undefined && p.high > p.low)) return [main];
@@ -162,14 +240,14 @@ export const ChartPart = memo(function ChartPart({
     });
     const rows = markRows(marks, to - from);
     const step = axisStep(from, to, MOST_TICKS);
-    const font = { family: 'Archivo Variable, Archivo, sans-serif', size: 13 };
+    const font = { family: FAMILY, size: 13 };
     return {
       data: { datasets },
       options: {
         animation: false as const,
         maintainAspectRatio: false,
         responsive: true,
-        interaction: { mode: 'nearest' as const, axis: 'x' as const, intersect: false },
+        layout: { padding: { right: NAME_WIDTH } },
         scales: {
           x: {
             type: 'time' as const,
@@ -197,37 +275,9 @@ export const ChartPart = memo(function ChartPart({
         },
         plugins: {
           legend: { display: false },
-          tooltip: {
-            backgroundColor: ink('--ink'),
-            titleColor: ink('--paper'),
-            bodyColor: ink('--paper'),
-            cornerRadius: 0,
-            displayColors: false,
-            filter: (item: { dataset: { label?: string } }) => !/ (lowest|highest)$/.test(item.dataset.label ?? ''),
-            callbacks: {
-              title: (items: { parsed: { x: number | null } }[]) => (items[0] ? full.format(items[0].parsed.x ?? 0) : ''),
-              label: (item: { dataset: { label?: string }; parsed: { y: number | null } }) =>
-                `${item.dataset.label}: ${(item.parsed.y ?? 0).toFixed(decimals)}`,
-            },
-          },
+          tooltip: { enabled: false },
           annotation: {
             annotations: Object.fromEntries([
-              // The lines that matter carry their names at their ends.
-              ...lines.flatMap((l) => {
-                const end = l.strong && l.points.findLast((p) => p.y !== null);
-                if (!end) return [];
-                const label = {
-                  type: 'label' as const,
-                  xValue: end.x,
-                  yValue: end.y as number,
-                  content: l.label,
-                  color: ink('--magenta'),
-                  font: { ...font, size: 14, weight: 'bold' as const },
-                  position: { x: 'end' as const, y: 'end' as const },
-                  padding: 3,
-                };
-                return [[`end ${l.label}`, label]];
-              }),
               ...marks.map((m, i) => [
                 `m${i}`,
                 {
@@ -255,10 +305,10 @@ export const ChartPart = memo(function ChartPart({
         },
       },
     };
-  }, [lines, marks, from, to, stepS, decimals, zero, theme]);
+  }, [lines, marks, from, to, stepS, zero, theme]);
   return (
     <div style={{ height }}>
-      <Chart ref={chartRef ?? own} type="line" data={data} options={options} role="img" aria-label={title} />
+      <Chart ref={ref} type="line" data={data} options={options} plugins={plugins} role="img" aria-label={title} />
     </div>
   );
 });

@@ -1,15 +1,19 @@
 import type { Chart as ChartJs } from 'chart.js';
 import { Suspense, useMemo, useRef, useState } from 'react';
+import { axleOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
-import { dayAndTime, duration, useFormat } from '../../parts/format.ts';
+import { dayAndTime, duration, minus, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
 import { save } from '../../parts/save.ts';
 import { useRig } from '../../state/useRig.ts';
+import { breakMs, styleOf } from './lines.ts';
+import { Moment } from './Moment.tsx';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
+import { Swatch } from './Swatch.tsx';
 import { linesOf, marksOf, type Quantity } from './series.ts';
 import { WatchTabs } from './Tabs.tsx';
 
@@ -51,22 +55,25 @@ export default function Charts() {
   const watch = useWatch(rig.id);
   const span = useSpan(rig.id);
   const paired = useMemo(() => wheels.filter((w) => w.wheel.sensor).map((w) => w.position), [wheels]);
-  const [picked, setPicked] = useState<readonly string[] | null>(null);
+  const [picked, setPicked] = useState<readonly string[]>([]);
+  const [only, setOnly] = useState(false);
+  const [split, setSplit] = useState<'one' | 'axles'>('one');
+  const [cursor, setCursor] = useState<number | null>(null);
   const [quantity, setQuantity] = useState<Quantity>('pressure');
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const [table, setTable] = useState(false);
   const chartRef = useRef<ChartJs<'line'> | null>(null);
-  const positions = picked ?? paired;
+  const shown = only && picked.length > 0 ? picked : paired;
   const lastMs = span.data?.to ? Math.ceil(Date.parse(span.data.to) / 60_000) * 60_000 : null;
   const firstMs = span.data?.from ? Date.parse(span.data.from) : 0;
   const { from, to } = stretch ?? latest(firstMs, lastMs ?? 0);
-  const chart = useChart(rig.id, from, to, positions, 600, lastMs !== null && to > from);
+  const chart = useChart(rig.id, from, to, paired, 600, lastMs !== null && to > from);
   const alarms = useAlarmsBetween(rig.id, from, to, lastMs !== null && to > from);
   const view = watch.data;
   const temperature = quantity === 'temperature';
   const unit = temperature ? `°${f.temp}` : f.unit;
   const decimals = temperature ? 0 : f.unit === 'bar' ? 2 : f.unit === 'psi' ? 1 : 0;
-  const lines = useMemo(
+  const all = useMemo(
     () =>
       chart.data && view
         ? linesOf(
@@ -75,12 +82,23 @@ export default function Charts() {
             view.wheels,
             null,
             { kpa: (v) => convert(v, 'kPa', f.unit), c: (v) => convert(v, 'C', f.temp) },
-            new Set(positions.length === 1 ? positions : []),
+            new Map(picked.map((p) => [p, 'picked'])),
           )
         : [],
-    [chart.data, view, quantity, f.unit, f.temp, positions],
+    [chart.data, view, quantity, f.unit, f.temp, picked],
   );
-  const marks = useMemo(() => marksOf(alarms.data ?? [], positions, from, to), [alarms.data, positions, from, to]);
+  const lines = useMemo(() => all.filter((l) => shown.includes(l.label)), [all, shown]);
+  const marks = useMemo(() => marksOf(alarms.data ?? [], shown, from, to), [alarms.data, shown, from, to]);
+  const orderOf = new Map(view?.wheels.map((w, i) => [w.position, i]));
+  const charts =
+    split === 'one'
+      ? [{ name: '', lines, marks }]
+      : [...new Set(lines.map((l) => axleOf(l.label)))].map((axle) => ({
+          name: axle,
+          lines: lines.filter((l) => axleOf(l.label) === axle),
+          marks: marks.filter((m) => m.label.startsWith(axle)),
+        }));
+  const stepS = chart.data?.stepS ?? 0;
   const move = (by: number) => setStretch({ from: from + by * (to - from), to: to + by * (to - from) });
   const zoom = (by: number) => {
     const middle = (from + to) / 2;
@@ -129,6 +147,15 @@ export default function Charts() {
           <div className="min-w-0">
             <div className="mb-3 flex flex-wrap items-center gap-2">
               <Switch label="What is drawn" value={quantity} options={quantities} onChange={(q) => setQuantity(q)} />
+              <Switch
+                label="In how many charts"
+                value={split}
+                options={[
+                  { value: 'one', text: 'One chart' },
+                  { value: 'axles', text: 'By axle' },
+                ]}
+                onChange={setSplit}
+              />
             </div>
             <div className="mb-3 flex flex-wrap items-center gap-2">
               {spans.map(([text, ms]) => (
@@ -155,18 +182,38 @@ export default function Charts() {
             </h2>
             <Suspense fallback={<div className="h-[360px]" />}>
               {lines.length > 0 ? (
-                <ChartPart
-                  lines={lines}
-                  marks={marks}
-                  from={from}
-                  to={to}
-                  stepS={chart.data?.stepS ?? 0}
-                  title={title}
-                  decimals={decimals}
-                  height={360}
-                  zero={quantity === 'gap'}
-                  chartRef={chartRef}
-                />
+                <>
+                  <div className={split === 'one' ? '' : 'grid gap-x-5 gap-y-3 md:grid-cols-2'}>
+                    {charts.map((c) => (
+                      <div key={c.name} className="min-w-0">
+                        {c.name && <h3 className="text-[14px]">{c.name}</h3>}
+                        <ChartPart
+                          lines={c.lines}
+                          marks={c.marks}
+                          from={from}
+                          to={to}
+                          stepS={stepS}
+                          title={c.name ? `${c.name}: ${title}` : title}
+                          height={split === 'one' ? 360 : 180}
+                          zero={quantity === 'gap'}
+                          cursor={cursor}
+                          onCursor={setCursor}
+                          {...(split === 'one' ? { chartRef } : {})}
+                        />
+                      </div>
+                    ))}
+                  </div>
+                  <Moment
+                    lines={lines}
+                    from={from}
+                    to={to}
+                    breakMs={breakMs(stepS)}
+                    moment={cursor}
+                    onMoment={setCursor}
+                    figure={(y) => minus(y.toFixed(decimals))}
+                    unit={unit}
+                  />
+                </>
               ) : (
                 <p className="flex h-[200px] items-center text-ink2">
                   {chart.isFetching ? 'One moment…' : 'Nothing was heard in that stretch. Move on, or take all.'}
@@ -193,9 +240,11 @@ export default function Charts() {
               <button type="button" className="btn btn-small" aria-pressed={table} onClick={() => setTable(!table)}>
                 Table
               </button>
-              <button type="button" className="btn btn-small" onClick={png}>
-                PNG
-              </button>
+              {split === 'one' && (
+                <button type="button" className="btn btn-small" onClick={png}>
+                  PNG
+                </button>
+              )}
               <button type="button" className="btn btn-small" onClick={csv}>
                 CSV
               </button>
@@ -222,7 +271,8 @@ export default function Charts() {
             )}
           </div>
           <aside aria-label="Wheels drawn">
-            <h2 className="mb-2 text-[16px]">Wheels drawn</h2>
+            <h2 className="mb-1 text-[16px]">Wheels drawn</h2>
+            <p className="mb-2 text-[14px] text-ink2">Press a wheel to draw it strong.</p>
             <RigPlan
               label="Wheels to draw"
               tallness={48}
@@ -230,30 +280,36 @@ export default function Charts() {
               wheels={wheels}
               lie="up"
               wheel={(w) => {
-                const on = positions.includes(w.position);
+                const on = picked.includes(w.position);
                 return (
                   <button
                     type="button"
-                    className={`h-full min-h-[44px] w-full border p-1 text-left ${on ? 'border-2 border-ink bg-ink text-paper' : 'border-rule bg-paper'}`}
+                    className={`flex h-full min-h-[44px] w-full flex-col justify-between border bg-paper p-1 text-left ${on ? 'border-[3px] border-ink' : 'border-rule'}`}
                     data-position={w.position}
                     aria-pressed={on}
                     disabled={!w.wheel.sensor}
-                    onClick={() => setPicked(on ? positions.filter((p) => p !== w.position) : [...positions, w.position])}
+                    onClick={() => setPicked(on ? picked.filter((p) => p !== w.position) : [...picked, w.position])}
                   >
-                    <span className="narrow text-[14px] font-semibold">{w.position}</span>
+                    <span className={`narrow text-[14px] ${on ? 'font-bold' : 'font-semibold'}`}>{w.position}</span>
+                    {w.wheel.sensor && <Swatch line={styleOf(orderOf.get(w.position) ?? 0)} strong={on} />}
                   </button>
                 );
               }}
             />
             <p className="mt-3 flex flex-wrap gap-2">
-              <button type="button" className="btn btn-small" onClick={() => setPicked(null)}>
-                All wheels
+              <button
+                type="button"
+                className="btn btn-small"
+                aria-pressed={only}
+                disabled={picked.length === 0}
+                onClick={() => setOnly(!only)}
+              >
+                Only these
               </button>
-              <button type="button" className="btn btn-small" onClick={() => setPicked([])}>
-                None
+              <button type="button" className="btn btn-small" disabled={picked.length === 0} onClick={() => setPicked([])}>
+                Pick none
               </button>
             </p>
-            {positions.length === 0 && <p className="mt-2 text-[14px]">Pick a wheel to draw.</p>}
           </aside>
         </div>
       )}

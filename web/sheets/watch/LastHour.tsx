@@ -35,7 +35,7 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
             view.wheels,
             view.airC,
             { kpa: (v) => convert(v, 'kPa', f.unit), c: (v) => v },
-            new Set(urgent),
+            new Map(urgent.map((p) => [p, 'act'])),
           )
         : [],
     [chart.data, f.unit, key, urgentKey],
@@ -56,7 +56,6 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
         to={to}
         stepS={chart.data?.stepS ?? 0}
         title={`Gap of each wheel to its cold target in the last hour, ${f.unit}`}
-        decimals={f.unit === 'bar' ? 2 : 1}
         height={220}
         zero
       />

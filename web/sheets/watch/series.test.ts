@@ -32,31 +32,31 @@ const plain = { kpa: (v: number) => v, c: (v: number) => v };
 
 describe('lines of a chart', () => {
   it('give the last figure at its moment, and the lowest and highest of the stretch', () => {
-    const [line, ...rest] = linesOf(answer(60, point(0, 500)), 'pressure', wheels, null, plain, new Set());
+    const [line, ...rest] = linesOf(answer(60, point(0, 500)), 'pressure', wheels, null, plain, new Map());
     expect(rest).toEqual([]);
-    expect(line).toEqual({ label: 'A1L', strong: false, points: [{ x: T + 50_000, y: 500, low: 495, high: 507 }] });
+    expect(line).toEqual({ label: 'A1L', strong: null, order: 0, points: [{ x: T + 50_000, y: 500, low: 495, high: 507 }] });
   });
 
   it('stand at the reading itself where every reading is a point', () => {
-    expect(linesOf(answer(0, point(0, 500)), 'pressure', wheels, null, plain, new Set())[0]?.points[0]?.x).toBe(T);
+    expect(linesOf(answer(0, point(0, 500)), 'pressure', wheels, null, plain, new Map())[0]?.points[0]?.x).toBe(T);
   });
 
   it('come in the owner’s units', () => {
     const turn = { kpa: (v: number) => v / 100, c: (v: number) => v * 1.8 + 32 };
-    expect(linesOf(answer(60, point(0, 500)), 'pressure', wheels, null, turn, new Set())[0]?.points[0]).toMatchObject({
+    expect(linesOf(answer(60, point(0, 500)), 'pressure', wheels, null, turn, new Map())[0]?.points[0]).toMatchObject({
       y: 5,
       low: 4.95,
       high: 5.07,
     });
     // 20 °C is 68 °F.
-    expect(linesOf(answer(60, point(0, 500)), 'temperature', wheels, null, turn, new Set())[0]?.points[0]?.y).toBe(68);
+    expect(linesOf(answer(60, point(0, 500)), 'temperature', wheels, null, turn, new Map())[0]?.points[0]?.y).toBe(68);
   });
 
   it('break where no temperature was told', () => {
     const typed = point(1, 500, { lowC: null, highC: null, lastC: null });
-    const temps = linesOf(answer(60, point(0, 500), typed), 'temperature', wheels, null, plain, new Set());
+    const temps = linesOf(answer(60, point(0, 500), typed), 'temperature', wheels, null, plain, new Map());
     expect(temps[0]?.points.map((p) => p.y)).toEqual([20, null]);
-    const held = linesOf(answer(60, point(0, 500), typed), 'held', wheels, 20, plain, new Set());
+    const held = linesOf(answer(60, point(0, 500), typed), 'held', wheels, 20, plain, new Map());
     expect(held[0]?.points[1]?.y).toBeNull();
   });
 
@@ -65,12 +65,12 @@ describe('lines of a chart', () => {
     const internal = [steadyView({ sensorKind: 'internal' })];
     // An internal sensor shows 0.9 of the rise: 38 °C for a gas of 40 °C in air of 20 °C.
     const warm = answer(60, point(0, 541.03, { lastC: 38 }));
-    const [gap] = linesOf(warm, 'gap', internal, 20, plain, new Set(['A1L']));
-    expect(gap?.strong).toBe(true);
+    const [gap] = linesOf(warm, 'gap', internal, 20, plain, new Map([['A1L', 'act' as const]]));
+    expect(gap?.strong).toBe('act');
     expect(Math.abs(gap?.points[0]?.y ?? 99)).toBeLessThan(0.1);
-    const [held] = linesOf(warm, 'held', internal, 20, plain, new Set());
+    const [held] = linesOf(warm, 'held', internal, 20, plain, new Map());
     expect(held?.points[0]?.y).toBeCloseTo(500, 0);
-    expect(linesOf(warm, 'gap', [steadyView({ coldKpa: null })], 20, plain, new Set())[0]?.points[0]?.y).toBeNull();
+    expect(linesOf(warm, 'gap', [steadyView({ coldKpa: null })], 20, plain, new Map())[0]?.points[0]?.y).toBeNull();
   });
 });
 

@@ -36,8 +36,9 @@ export function linesOf(
   wheels: readonly WheelView[],
   airC: number | null,
   turn: { kpa: (v: number) => number; c: (v: number) => number },
-  strong: ReadonlySet<string>,
+  strong: ReadonlyMap<string, 'act' | 'picked'>,
 ): ChartLine[] {
+  const order = wheels.map((w) => w.position);
   const views = new Map(wheels.map((w) => [w.position, w]));
   const held = quantity === 'held' || quantity === 'gap' ? compensate(answer.series, limitsFrom(wheels), airC) : null;
   return answer.series
@@ -46,7 +47,8 @@ export function linesOf(
       const cold = views.get(position)?.coldKpa ?? null;
       return {
         label: position,
-        strong: strong.has(position),
+        strong: strong.get(position) ?? null,
+        order: Math.max(0, order.indexOf(position)),
         points: points.map((p, i) => {
           const x = answer.stepS === 0 ? p.ms : p.lastMs;
           if (quantity === 'pressure') return { x, y: turn.kpa(p.lastKpa), low: turn.kpa(p.lowKpa), high: turn.kpa(p.highKpa) };
