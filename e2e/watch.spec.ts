@@ -183,6 +183,15 @@ for (const theme of ['day', 'night']) {
     await expect(page.getByRole('button', { name: /Silent until/ })).toBeVisible();
     await page.keyboard.press('a');
     await expect(page.getByText(/The mark stays until the cause is gone/)).toBeVisible();
+    // One alarm is shelved: its end is shown, and the log says how it ended.
+    await page.getByText('Shelve A1L for a time').click();
+    await page.getByRole('button', { name: 'Shelve for 30 min' }).click();
+    await expect(page.getByText(/^Shelved until \d\d:\d\d\. If it gets worse/)).toBeVisible();
+    await page.getByText(/^Shelved alarms, 2/).click();
+    await expect(page.getByText('shelved now')).toHaveCount(2);
+    await expectAccessible(page);
+    await page.getByRole('button', { name: 'Stop shelving A1L' }).click();
+    await expect(page.getByText('ended by you')).toHaveCount(2);
     await page.keyboard.press('n');
     await expect(page.locator('[data-position="A1L"]')).toBeFocused();
     await expect(page.getByRole('region', { name: 'Wheel A1L' })).toBeVisible();

@@ -52,6 +52,8 @@ export const Alarm = Type.Object(
     /** Event time at which the cause was gone; null while it lasts. */
     toTime: Type.Union([Time, Type.Null()]),
     acknowledgedAt: Type.Union([Time, Type.Null()]),
+    /** It makes no sound until then, by the rig's clock; left out when it isn't shelved. */
+    shelvedUntil: Type.Optional(Time),
     /**
      * The limit crossed: kPa for low, high, rapid (lost in 2 min), slow (the most it surely held, cold) and apart by air; °C for hot;
      * seconds for silent and stuck; K of gas for apart by heat; volts at 20 °C for battery.
@@ -179,6 +181,29 @@ export type WatchView = Static<typeof WatchView>;
 /** The sound may be off for at most this long, minutes. */
 export const LONGEST_SILENCE_MINUTES = 240;
 export const SilenceRequest = Type.Object({ minutes: Type.Number({ minimum: 0, maximum: LONGEST_SILENCE_MINUTES }) }, strict);
+
+/** One alarm may be shelved for at most this long, minutes; one that asks for a stop for less. */
+export const LONGEST_SHELF_MINUTES = { stop: 30, look: 1440, note: 1440 } as const;
+export const ShelveRequest = Type.Object({ minutes: Type.Number({ minimum: 0, maximum: 1440 }) }, strict);
+/** An alarm that was shelved. Times are the rig's clock. */
+export const Shelf = Type.Object(
+  {
+    alarmId: Id,
+    position: Type.String(),
+    kind: AlarmKind,
+    fromTime: Time,
+    untilTime: Time,
+    /** When and why it ended: `owner`, `time`, `worse` (the alarm got worse), `gone` (its cause was gone); null while it lasts. */
+    ended: nullable(
+      Type.Object(
+        { time: Time, by: Type.Union((['owner', 'time', 'worse', 'gone'] as const).map((b) => Type.Literal(b))) },
+        strict,
+      ),
+    ),
+  },
+  strict,
+);
+export type Shelf = Static<typeof Shelf>;
 
 /** Disconnect a unit, or connect it again. */
 export const RestRequest = Type.Object({ unit: Type.String({ pattern: '^[A-H]$' }), resting: Type.Boolean() }, strict);

@@ -13,6 +13,8 @@ export interface AlarmGroup {
   cold: boolean;
   /** Every part was seen. */
   acknowledged: boolean;
+  /** Until when every part that would sound is shelved, by the rig's clock; null: one of them may sound. */
+  shelvedUntil: string | null;
   /** When its first part began. */
   fromTime: string;
 }
@@ -84,6 +86,12 @@ export function groupAlarms(open: readonly Alarm[], wheels: readonly WheelView[]
   );
 }
 
+/** The first end of what is shelved; null where one isn't. */
+const firstEnd = (parts: readonly Alarm[]): string | null =>
+  parts.length > 0 && parts.every((a) => a.shelvedUntil !== undefined)
+    ? (parts.map((a) => a.shelvedUntil as string).sort()[0] ?? null)
+    : null;
+
 function groupOf(key: string, positions: string[], parts: Alarm[], severity: Severity, cold: boolean): AlarmGroup {
   return {
     key,
@@ -92,6 +100,7 @@ function groupOf(key: string, positions: string[], parts: Alarm[], severity: Sev
     severity,
     cold,
     acknowledged: parts.every((a) => a.acknowledgedAt !== null),
+    shelvedUntil: firstEnd(parts.filter((a) => a.severity !== 'note')),
     fromTime: parts.map((a) => a.fromTime).sort()[0] as string,
   };
 }

@@ -146,6 +146,24 @@ const migrations: Record<string, Knex.Migration> = {
       await db('alarms').where({ severity: 'note' }).update({ severity: 'know' });
     },
   },
+  '007-shelves': {
+    async up(db) {
+      // One alarm is silent for a time: from when until when (the rig's clock), and how bad it was.
+      await db.raw('alter table alarms add column shelved_from_ms integer');
+      await db.raw('alter table alarms add column shelved_until_ms integer');
+      await db.raw('alter table alarms add column shelved_worst real');
+      // What was shelved, by whom it ended: the owner, the time, the alarm that got worse, or its cause that was gone.
+      await db.raw(`create table shelves (
+        id integer primary key, alarm_id text not null, rig_id text not null, position text not null, kind text not null,
+        from_ms integer not null, until_ms integer not null, ended_ms integer, ended_by text) strict`);
+      await db.raw('create index shelves_rig on shelves (rig_id, from_ms)');
+    },
+    async down(db) {
+      await db.schema.dropTable('shelves');
+      for (const column of ['shelved_from_ms', 'shelved_until_ms', 'shelved_worst'])
+        await db.raw(`alter table alarms drop column ${column}`);
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

@@ -11,6 +11,22 @@ import type { Watched } from './watched.ts';
 const worseBy = (kind: AlarmKind): number | null =>
   kind === 'hot' || kind === 'apart' ? WATCH.worseK : kind === 'silent' || kind === 'battery' ? null : WATCH.worseKpa;
 
+/** What ends the shelving of an alarm. */
+export type ShelfEnd = 'owner' | 'time' | 'worse' | 'gone';
+/** End the shelving of an alarm, if it is shelved. @param ms the rig's clock */
+export function endShelf(s: Statements, alarmId: string, ms: number, by: ShelfEnd): boolean {
+  if (s.unshelve.run(alarmId).changes === 0) return false;
+  s.endShelf.run(ms, by, alarmId);
+  return true;
+}
+
+/** End what was shelved until now. @returns alarms that may sound again */
+export function endShelves(s: Statements, watched: Watched, nowMs: number): string[] {
+  if (!watched.shelved) return [];
+  const over = s.shelvesOver.all(watched.rig.id, nowMs, nowMs + 60_000) as { id: string }[];
+  return over.map((r) => r.id).filter((id) => endShelf(s, id, nowMs, 'time'));
+}
+
 /**
  * Write what the watch reported into the list of alarms.
  * @param sensorsFrom the rig as it was when the alarms were raised, where its documents have just changed
@@ -55,18 +71,23 @@ export function writeEvents(
     } else if (e.type === 'worse' && open) {
       id = open.id;
       // What was seen as a note asks for more now.
-      if (isMoreUrgent(e.priority, open.severity)) s.unacknowledge.run(id);
+      const grown = isMoreUrgent(e.priority, open.severity);
+      if (grown) s.unacknowledge.run(id);
       s.worseAlarm.run(e.worst, e.limit, e.priority, evidence, id);
       const by = worseBy(e.kind);
       if (by !== null) s.ringAgain.run(id, by);
+      if (grown || (by !== null && s.shelvedWorse.get(id, by))) endShelf(s, id, e.atMs, 'worse');
     } else if (e.type === 'returned' && open?.from_ms === e.fromMs) {
       id = open.id;
       s.closeAlarm.run(e.atMs, id);
+      endShelf(s, id, e.atMs, 'gone');
     } else if (e.type === 'corrected' || e.type === 'withdrawn') {
       const row = s.alarmFrom.get(rigId, e.position, e.kind, e.oldFromMs as number) as { id: string } | undefined;
       id = row?.id;
-      if (id && e.type === 'withdrawn') s.withdrawAlarm.run(e.oldFromMs as number, id);
-      else if (id && (e.toMs != null || !open || open.id === id)) {
+      if (id && e.type === 'withdrawn') {
+        s.withdrawAlarm.run(e.oldFromMs as number, id);
+        endShelf(s, id, e.atMs, 'gone');
+      } else if (id && (e.toMs != null || !open || open.id === id)) {
         s.correctAlarm.run(e.fromMs, e.toMs ?? null, e.limit, e.value, e.worst, e.priority, evidence, id);
       }
     }

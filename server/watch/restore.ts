@@ -60,6 +60,8 @@ export function restoreRig(
     const durationMs = (state.silenced_minutes ?? LONGEST_SILENCE_MINUTES) * 60_000;
     watched.silence = { untilMs, durationMs, seenMs: untilMs - durationMs };
   }
+  watched.shelved =
+    raw.prepare('select 1 from alarms where rig_id = ? and shelved_until_ms is not null').get(rig.id) !== undefined;
   return watched;
 }
 

@@ -24,6 +24,8 @@ type Names =
   | 'live'
   | 'alarms'
   | 'acknowledge'
+  | 'shelve'
+  | 'shelves'
   | 'silence'
   | 'rest'
   | 'topUp'
@@ -52,6 +54,8 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
         toMs: time(query.to),
       }),
     acknowledge: ({ params }) => watch.acknowledge(params.rig, params.alarm),
+    shelve: ({ params, body }) => watch.shelve(params.rig, params.alarm, body.minutes),
+    shelves: ({ params }) => watch.shelves(params.rig),
     silence: ({ params, body }) => watch.silence(params.rig, body.minutes),
     rest: ({ params, body }) => watch.rest(params.rig, body.unit, body.resting),
     topUp: ({ params, body }) => watch.topUp(params.rig, body.positions),

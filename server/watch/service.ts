@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { NO_SURROUNDINGS, type Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
-import type { Alarm, TypedRound, WatchView, WheelView } from '#schema/alarm.ts';
+import { type Alarm, LONGEST_SHELF_MINUTES, type Shelf, type TypedRound, type WatchView, type WheelView } from '#schema/alarm.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -13,7 +13,7 @@ import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
 import { Changes } from './changes.ts';
 import { type Counts, storeAndJudge } from './ingest.ts';
-import { saveMemory, saveState, writeEvents } from './ledger.ts';
+import { endShelf, endShelves, type ShelfEnd, saveMemory, saveState, writeEvents } from './ledger.ts';
 import { readSeconds, restoreRig } from './restore.ts';
 import { type AlarmRow, type CheckedReading, prepare, type Statements, toAlarm } from './store.ts';
 import {
@@ -29,6 +29,17 @@ import {
   type Watched,
   wheelView,
 } from './watched.ts';
+
+/** A line of the log of what was shelved. */
+interface ShelfRow {
+  alarm_id: string;
+  position: string;
+  kind: Alarm['kind'];
+  from_ms: number;
+  until_ms: number;
+  ended_ms: number | null;
+  ended_by: string | null;
+}
 
 const iso = (ms: number) => new Date(ms).toISOString();
 
@@ -187,6 +198,7 @@ export class WatchService {
       next.sources = old.sources;
       readSeconds(raw, next);
       next.silence = old.silence;
+      next.shelved = old.shelved;
       next.bench = old.bench;
       next.sent = old.sent;
       next.keptCheckpoint = old.keptCheckpoint;
@@ -247,6 +259,10 @@ export class WatchService {
     silencedUntil(current, this.#now());
     if (current.silence?.untilMs !== silentUntil) saveState(s, current);
     const nowMs = clockMs(current, this.#now());
+    if (current.shelved) {
+      for (const id of endShelves(s, current, nowMs)) changes.alarm(rigId, id);
+      current.shelved = s.nextShelf.pluck().get(rigId) != null;
+    }
     const events: WatchEvent[] = [];
     const restarted = work(current.watch, nowMs, events);
     if (events.length === 0 && restarted.length === 0) return;
@@ -355,12 +371,57 @@ export class WatchService {
         .prepare(
           'update alarms set acknowledged_at = ?, acknowledged_worst = worst where id = ? and rig_id = ? and acknowledged_at is null',
         )
-        .run(iso(this.#now()), alarmId, rigId);
+        .run(iso(clockMs(this.#get(rigId), this.#now())), alarmId, rigId);
       const row = raw.prepare('select * from alarms where id = ? and rig_id = ?').get(alarmId, rigId) as AlarmRow | undefined;
       if (!row) throw notFound('alarm');
       changes.alarm(rigId, alarmId);
       return toAlarm(row);
     });
+  }
+
+  /**
+   * Shelve one alarm: it makes no sound for a time, unless it gets worse. Its mark stays.
+   * @param minutes of the rig's clock; 0 ends it
+   */
+  async shelve(rigId: string, alarmId: string, minutes: number): Promise<Alarm> {
+    this.#get(rigId);
+    return this.#change((raw, changes) => {
+      const watched = this.#get(rigId);
+      const s = this.#statements;
+      const find = raw.prepare('select * from alarms where id = ? and rig_id = ? and withdrawn = 0');
+      const row = find.get(alarmId, rigId) as AlarmRow | undefined;
+      if (!row) throw notFound('alarm');
+      if (row.to_ms !== null) throw new HttpProblem(409, 'This alarm is over, so there is nothing to shelve');
+      const most = LONGEST_SHELF_MINUTES[row.severity];
+      if (minutes > most) throw badInput([{ pointer: '/minutes', detail: `is over ${most}, the longest for this alarm` }]);
+      const nowMs = clockMs(watched, this.#now());
+      endShelf(s, alarmId, nowMs, 'owner');
+      if (minutes > 0) {
+        const untilMs = Math.round(nowMs + minutes * 60_000);
+        s.shelve.run(nowMs, untilMs, alarmId);
+        s.logShelf.run(alarmId, rigId, row.position, row.kind, nowMs, untilMs);
+        watched.shelved = true;
+      }
+      changes.alarm(rigId, alarmId);
+      return toAlarm(find.get(alarmId, rigId) as AlarmRow);
+    });
+  }
+
+  /** What was shelved, the latest first. */
+  async shelves(rigId: string): Promise<Shelf[]> {
+    this.#get(rigId);
+    return inTransaction(this.#db, (raw) =>
+      (
+        raw.prepare('select * from shelves where rig_id = ? order by from_ms desc, id desc limit 200').all(rigId) as ShelfRow[]
+      ).map((r) => ({
+        alarmId: r.alarm_id,
+        position: r.position,
+        kind: r.kind,
+        fromTime: iso(r.from_ms),
+        untilTime: iso(r.until_ms),
+        ended: r.ended_ms === null ? null : { time: iso(r.ended_ms), by: r.ended_by as ShelfEnd },
+      })),
+    );
   }
 
   view(rigId: string): WatchView {

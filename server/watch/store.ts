@@ -33,6 +33,9 @@ export interface AlarmRow {
   evidence: string | null;
   withdrawn: number;
   acknowledged_worst: number | null;
+  shelved_from_ms: number | null;
+  shelved_until_ms: number | null;
+  shelved_worst: number | null;
 }
 
 const DAY_MS = 86_400_000;
@@ -49,6 +52,7 @@ export const toAlarm = (r: AlarmRow): Alarm => ({
   fromTime: iso(r.from_ms),
   toTime: r.to_ms === null ? null : iso(r.to_ms),
   acknowledgedAt: r.acknowledged_at,
+  ...(r.shelved_until_ms === null || r.to_ms !== null ? {} : { shelvedUntil: iso(r.shelved_until_ms) }),
   limit: r.limit_value,
   value: r.value,
   worst: r.worst,
@@ -151,6 +155,16 @@ const SQL = {
   ringAgain:
     'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ? and abs(worst - acknowledged_worst) >= ?',
   unacknowledge: 'update alarms set acknowledged_at = null, acknowledged_worst = null where id = ?',
+  shelve: 'update alarms set shelved_from_ms = ?, shelved_until_ms = ?, shelved_worst = worst where id = ?',
+  unshelve:
+    'update alarms set shelved_from_ms = null, shelved_until_ms = null, shelved_worst = null where id = ? and shelved_until_ms is not null',
+  shelvedWorse: 'select 1 from alarms where id = ? and shelved_until_ms is not null and abs(worst - shelved_worst) >= ?',
+  // Over by the clock; also where the clock was set back to before it began.
+  shelvesOver:
+    'select id from alarms where rig_id = ? and shelved_until_ms is not null and (shelved_until_ms <= ? or shelved_from_ms > ?)',
+  nextShelf: 'select min(shelved_until_ms) from alarms where rig_id = ?',
+  logShelf: 'insert into shelves (alarm_id, rig_id, position, kind, from_ms, until_ms) values (?, ?, ?, ?, ?, ?)',
+  endShelf: 'update shelves set ended_ms = ?, ended_by = ? where alarm_id = ? and ended_ms is null',
   closeAlarm: 'update alarms set to_ms = ? where id = ?',
   withdrawAlarm: 'update alarms set withdrawn = 1, to_ms = coalesce(to_ms, ?) where id = ?',
   correctAlarm:

@@ -92,6 +92,8 @@ export interface Watched {
   seconds: Map<string, SecondReading>;
   /** The sound is off; null: it is on. */
   silence: Silence | null;
+  /** One of its alarms at least is shelved. */
+  shelved: boolean;
   /** Letters of units that are disconnected. */
   resting: Set<string>;
   bench: BenchClock | null;
@@ -121,6 +123,7 @@ export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>, monitors: R
     sources: new Map(),
     seconds: new Map(),
     silence: null,
+    shelved: false,
     resting: new Set(),
     bench: null,
     sent: new Map(),

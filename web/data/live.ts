@@ -50,6 +50,8 @@ export function useLive(rigId: string | null): void {
     };
     const patchAlarm = (alarm: Alarm) => {
       noteAlarm(rigId, alarm);
+      const before = client.getQueryData<Alarm[]>(keys.alarms(rigId))?.find((a) => a.id === alarm.id);
+      if (before?.shelvedUntil !== alarm.shelvedUntil) void client.invalidateQueries({ queryKey: keys.shelves(rigId) });
       client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => list && withAlarm(list, alarm));
     };
     const lost = () => {

@@ -26,6 +26,7 @@ export const keys = {
   monitors: ['monitors'] as const,
   watch: (rigId: string) => ['watch', rigId] as const,
   alarms: (rigId: string) => ['alarms', rigId] as const,
+  shelves: (rigId: string) => ['shelves', rigId] as const,
   bench: (rigId: string) => ['bench', rigId] as const,
   charts: (rigId: string) => ['charts', rigId] as const,
   importOf: (rigId: string) => ['import', rigId] as const,
@@ -235,6 +236,23 @@ export function useAcknowledge(rigId: string) {
     onSuccess: (alarm) => client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => replaceIn(list, alarm)),
   });
 }
+
+/** Shelve one alarm for some minutes; 0 ends it. */
+export function useShelve(rigId: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, minutes }: { id: string; minutes: number }) =>
+      newestAlarm(rigId, () => ask('shelve', { params: { rig: rigId, alarm: id }, body: { minutes } })),
+    onSuccess: (alarm) => {
+      client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => replaceIn(list, alarm));
+      void client.invalidateQueries({ queryKey: keys.shelves(rigId) });
+    },
+  });
+}
+
+/** What was shelved, the latest first. */
+export const useShelves = (rigId: string, enabled: boolean) =>
+  useQuery({ queryKey: keys.shelves(rigId), queryFn: () => ask('shelves', { params: { rig: rigId } }), enabled });
 
 export function useSilence(rigId: string) {
   const client = useQueryClient();

@@ -1,6 +1,6 @@
 import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
-import { useAcknowledge, useWatchCommands } from '../../data/queries.ts';
+import { useAcknowledge, useShelve, useShelves, useWatchCommands } from '../../data/queries.ts';
 import { dayAndTime, timeOfDay, useFormat } from '../../parts/format.ts';
 import { alarmWords, groupWords, kindWords } from '../../parts/words-alarms.ts';
 import { toastError } from '../../state/toast.ts';
@@ -67,7 +67,7 @@ export function AlarmItem({
           </ul>
         </details>
       )}
-      <p className="mt-2 flex flex-wrap gap-2">
+      <div className="mt-2 flex flex-wrap items-center gap-2">
         {group.acknowledged ? (
           <span className="text-[13px] text-ink2">
             Acknowledged {timeOfDay(group.parts[0]?.acknowledgedAt ?? view.time, view.time)}. The mark stays until the cause is
@@ -87,13 +87,81 @@ export function AlarmItem({
             Disconnect {position}
           </button>
         )}
+        <ShelveButtons group={group} view={view} />
         {slow && (
           <button type="button" className="btn" onClick={() => void commands.answer(position, 'set').catch(toastError)}>
             I let that air out
           </button>
         )}
-      </p>
+      </div>
     </li>
+  );
+}
+
+/** How long an alarm may be shelved, minutes. One that asks for a stop is shelved for less. */
+const SHELVES = {
+  stop: [10, 30],
+  look: [15, 60, 480],
+} as const;
+const shelfText = (minutes: number) => (minutes < 60 ? `${minutes} min` : `${minutes / 60} h`);
+
+/** Shelve an alarm for a time, or end that. */
+function ShelveButtons({ group, view }: { group: AlarmGroup; view: WatchView }) {
+  const shelve = useShelve(view.rigId);
+  if (group.severity === 'note') return null;
+  const all = (minutes: number) => {
+    for (const a of group.parts)
+      if (a.severity !== 'note' || a.shelvedUntil !== undefined) shelve.mutate({ id: a.id, minutes }, { onError: toastError });
+  };
+  const name = group.cold ? 'the cold' : (group.positions[0] as string);
+  if (group.shelvedUntil !== null)
+    return (
+      <>
+        <span className="w-full text-[14px] font-semibold">
+          Shelved until {timeOfDay(group.shelvedUntil, view.time)}. If it gets worse, it sounds again.
+        </span>
+        <button type="button" className="btn" onClick={() => all(0)}>
+          Stop shelving {name}
+        </button>
+      </>
+    );
+  // A part that asks for a stop may be shelved for less, and the group goes with it.
+  const most = SHELVES[group.parts.some((a) => a.severity === 'stop') ? 'stop' : 'look'];
+  return (
+    <details className="w-full text-[14px]">
+      <summary className="cursor-pointer">Shelve {name} for a time</summary>
+      <span className="mt-1 flex flex-wrap items-center gap-2">
+        {most.map((minutes) => (
+          <button key={minutes} type="button" className="btn btn-small" onClick={() => all(minutes)}>
+            Shelve for {shelfText(minutes)}
+          </button>
+        ))}
+        <span className="w-full text-[13px] text-ink2">
+          It makes no sound for that time. The mark stays, and it sounds again if it gets worse.
+        </span>
+      </span>
+    </details>
+  );
+}
+
+const ends = { owner: 'ended by you', time: 'time was up', worse: 'it got worse', gone: 'its cause was gone' } as const;
+
+/** What was shelved, and how it ended. */
+export function ShelfLog({ view }: { view: WatchView }) {
+  const { data } = useShelves(view.rigId, true);
+  if (!data || data.length === 0) return null;
+  return (
+    <details className="mt-6 border-t border-rule pt-3">
+      <summary className="cursor-pointer font-bold">Shelved alarms, {data.length}</summary>
+      <ul className="mt-1 text-[14px]">
+        {data.slice(0, 20).map((s) => (
+          <li key={`${s.alarmId} ${s.fromTime}`} className="border-b border-rule py-1">
+            {s.position} {kindWords[s.kind]}, {timeOfDay(s.fromTime, view.time)} to{' '}
+            {timeOfDay(s.ended?.time ?? s.untilTime, view.time)}: {s.ended ? ends[s.ended.by] : 'shelved now'}
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -17,7 +17,7 @@ export function Announcer({
   // Titles alone: they change only when another alarm comes, not with every reading.
   const titles = (stop: boolean) =>
     groups
-      .filter((g) => (g.severity === 'stop') === stop && !g.acknowledged)
+      .filter((g) => (g.severity === 'stop') === stop && !g.acknowledged && g.shelvedUntil === null)
       .map((g) => groupWords(g, byPosition, f, now).title)
       .join('. ');
   return (

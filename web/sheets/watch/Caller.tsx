@@ -29,7 +29,7 @@ export default function Caller({ rigId }: { rigId: string }) {
     };
   }, [wanted, sound]);
 
-  const loud = groups.some((g) => !g.acknowledged && g.severity !== 'note');
+  const loud = groups.some((g) => !g.acknowledged && g.shelvedUntil === null && g.severity !== 'note');
   useEffect(() => {
     if (!loud || !sound || silenced !== null) return;
     ring();

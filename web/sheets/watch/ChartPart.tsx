@@ -158,7 +158,7 @@ export const ChartPart = memo(function ChartPart({
   /** A line at zero. */
   zero?: boolean;
   chartRef?: RefObject<ChartJs<'line'> | null>;
-  /** The moment that is looked at, ms since the epoch, and who is told when the pointer moves to another. */
+  /** The moment that is looked at, ms since the epoch, and who hears when the pointer moves to another. */
   cursor?: number | null;
   onCursor?: (ms: number) => void;
 }) {

@@ -16,7 +16,7 @@ import { kindWords } from '../../parts/words-alarms.ts';
 import { setPreferences } from '../../state/preferences.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
-import { AlarmItem, Questions, useAcknowledgeGroup } from './AlarmList.tsx';
+import { AlarmItem, Questions, ShelfLog, useAcknowledgeGroup } from './AlarmList.tsx';
 import { FillList } from './FillList.tsx';
 import { Handling } from './Handling.tsx';
 import { SecondSource } from './SecondSource.tsx';
@@ -206,6 +206,7 @@ export default function Watch() {
               </ul>
             </section>
           )}
+          <ShelfLog view={view} />
           <p className="mt-6 text-[13px] text-ink2">
             Do not work the screen while driving. A monitor does not replace a gauge or an eye on the tread.
           </p>

@@ -66,6 +66,40 @@ describe('an alarm on the list', () => {
     expect(asked.map((a) => a.path).sort()).toEqual([low.id, slow.id].map((id) => `/rigs/r/alarms/${id}/acknowledge`).sort());
   });
 
+  it('is shelved with all its parts, for less where one asks for a stop; shelved it says until when', async () => {
+    const view = watchView({}, { A1L: { pressureKpa: 430, active: ['low', 'slow'] } });
+    const { user, asked } = list([slow, low], view);
+    await user.click(screen.getByText('Shelve A1L for a time'));
+    expect(screen.queryByRole('button', { name: 'Shelve for 1 h' })).toBeNull();
+    await user.click(screen.getByRole('button', { name: 'Shelve for 30 min' }));
+    await waitFor(() => expect(asked.filter((a) => a.path.endsWith('/shelve'))).toHaveLength(2));
+    expect(asked.filter((a) => a.path.endsWith('/shelve')).map((a) => a.body)).toEqual([{ minutes: 30 }, { minutes: 30 }]);
+  });
+
+  it('is shelved as a whole only when every part that sounds is, and then until the first end', () => {
+    const at = (minutes: number) => new Date(Date.parse('2026-05-01T08:00:00Z') + minutes * 60_000).toISOString();
+    const view = watchView({}, { A1L: { pressureKpa: 430, active: ['low', 'slow'] } });
+    const group = (a: Partial<Alarm>, b: Partial<Alarm>) =>
+      groupAlarms(
+        [
+          { ...low, ...a },
+          { ...slow, ...b },
+        ],
+        view.wheels,
+      )[0];
+    expect(group({ shelvedUntil: at(10) }, {})?.shelvedUntil).toBeNull();
+    expect(group({ shelvedUntil: at(10) }, { shelvedUntil: at(5) })?.shelvedUntil).toBe(at(5));
+    expect(group({ shelvedUntil: at(10) }, { severity: 'note' })?.shelvedUntil).toBe(at(10));
+    render(
+      <Announcer
+        groups={groupAlarms([{ ...low, shelvedUntil: at(10) }], view.wheels)}
+        byPosition={new Map(view.wheels.map((w) => [w.position, w]))}
+        now={view.time}
+      />,
+    );
+    expect(screen.getByRole('alert').textContent).toBe('');
+  });
+
   it('keeps its mark once seen, and offers no second acknowledgement', () => {
     const view = watchView({}, { A1L: { pressureKpa: 430, active: ['low'] } });
     list([{ ...low, acknowledgedAt: view.time }], view);

@@ -4,7 +4,7 @@ const BREAK_MS = 20 * 60_000;
 /** Longer than this between two points, and the line has a break: nothing was heard. @param stepS seconds that a point gathers */
 export const breakMs = (stepS: number): number => Math.max(BREAK_MS, 3 * stepS * 1000);
 
-/** How a line is drawn, so that twelve can be told apart in print: three inks in four kinds of dash. */
+/** How a line is drawn, so that twelve differ in print: three inks in four kinds of dash. */
 export interface LineStyle {
   ink: '--ink' | '--cyan' | '--ink2';
   dash: readonly number[];
