@@ -7,7 +7,16 @@ import { median } from './median.ts';
 import { WATCH } from './parameters.ts';
 import { judgeRepeater } from './rules/cell.ts';
 import { RULES } from './rules/registry.ts';
-import { type Axle, type Judged, type Rig, type Rule, type Surroundings, suppressed, type Wheel } from './rules/rule.ts';
+import {
+  type Axle,
+  disconnected,
+  type Judged,
+  type Rig,
+  type Rule,
+  type Surroundings,
+  suppressed,
+  type Wheel,
+} from './rules/rule.ts';
 import { foundUnit, isAwake } from './rules/silence.ts';
 import { noteMove } from './rules/stuck.ts';
 import {
@@ -165,6 +174,7 @@ export class Engine {
   constructor(wheels: Readonly<Record<string, WheelLimits>>, options: EngineOptions, snapshot?: Partial<EngineSnapshot>) {
     this.#rig = {
       list: [],
+      resting: false,
       units: new Map(),
       sleepAware: options.sleepAware,
       around: snapshot?.around ?? NO_SURROUNDINGS,
@@ -208,6 +218,7 @@ export class Engine {
   #index(): void {
     const rig = this.#rig;
     rig.list = [...this.#wheels.values()];
+    rig.resting = rig.list.some((w) => w.limits.resting);
     rig.units = new Map();
     const axles = new Map<string, Axle>();
     // A wheel that is alone on its axle has only others like it to be compared with.
@@ -351,6 +362,7 @@ export class Engine {
       return true;
     }
     this.#remember(wheel, judged, out);
+    if (wheel.limits.resting) this.#heardResting(wheel, ms);
     if (suppressed(wheel)) this.#rest(wheel, ms, out);
     else {
       for (const judge of JUDGE) judge(wheel, judged, rig, out);
@@ -475,10 +487,45 @@ export class Engine {
     for (const again of AGAIN) again(wheel, last, this.#rig, out);
   }
 
+  /**
+   * A sensor of a unit that is said to be disconnected was heard. Heard for long without a pause, as on the road, half of them at the least: the
+   * unit is on the road too, and it is watched as if it were connected.
+   */
+  #heardResting({ unit, memory }: Wheel, ms: number): void {
+    const rig = this.#rig;
+    memory.restSinceMs ??= ms;
+    if (memory.gapMs > WATCH.restPauseMs) memory.restSinceMs = ms;
+    if (!rig.sleepAware || memory.alongside || rig.around.moving === false) return;
+    if (ms - memory.restSinceMs < WATCH.restHeardMs) return;
+    const wheels = (rig.units.get(unit) ?? []).filter((w) => !w.limits.rests);
+    const heard = wheels.filter(
+      ({ memory: m }) =>
+        m.restSinceMs != null &&
+        ms - m.restSinceMs >= WATCH.restHeardMs &&
+        m.lastMs !== null &&
+        ms - m.lastMs <= WATCH.restPauseMs,
+    );
+    if (heard.length < Math.max(Math.min(2, wheels.length), wheels.length / 2)) return;
+    for (const w of wheels) w.memory.alongside = true;
+  }
+
+  /** A unit that was on the road though it is said to be disconnected is no longer heard: it is disconnected again. */
+  #leaveResting(ms: number, out: WatchEvent[]): void {
+    for (const wheels of this.#rig.units.values()) {
+      if (!wheels.some((w) => w.memory.alongside)) continue;
+      if (wheels.some((w) => w.memory.lastMs !== null && ms - w.memory.lastMs <= WATCH.silentAfterMs)) continue;
+      for (const w of wheels) {
+        w.memory.alongside = false;
+        w.memory.restSinceMs = null;
+        if (w.limits.resting) this.#rest(w, ms, out);
+      }
+    }
+  }
+
   /** End what is active on a wheel that nothing may sound for. */
   #rest(wheel: Wheel, ms: number, out: WatchEvent[]): void {
     for (const kind of Object.keys(wheel.memory.active) as AlarmKind[]) {
-      if (kind !== 'battery' || wheel.limits.resting) end(wheel, kind, ms, out);
+      if (kind !== 'battery' || disconnected(wheel.limits, wheel.memory)) end(wheel, kind, ms, out);
     }
   }
 
@@ -556,6 +603,7 @@ export class Engine {
         this.#judgeAgain(w, ms, out);
       }
     }
+    if (rig.resting) this.#leaveResting(ms, out);
     rig.busySinceMs = isAwake(rig, ms) ? (rig.busySinceMs ?? ms) : null;
     if (rig.busySinceMs !== null && ms % WATCH.offsetEachMs === 0) rig.offsetKpa = commonOffset(rig, ms);
     for (const scan of SCAN) scan(ms, rig, out);
@@ -585,6 +633,10 @@ export class Engine {
       if (wheel.limits.coldTempC !== before.coldTempC || wheel.limits.sensorKind !== before.sensorKind) forgetAir(wheel.memory);
       // Nothing is asked about a unit that is disconnected.
       if (wheel.limits.resting) wheel.memory.askedMs = null;
+      if (wheel.limits.resting !== before.resting) {
+        wheel.memory.alongside = false;
+        wheel.memory.restSinceMs = null;
+      }
       if (wheel.memory.lastMs !== null) this.#judgeAgain(wheel, wheel.memory.lastMs, out);
     }
     this.#index();

@@ -204,6 +204,12 @@ export const WATCH = {
   filledMs: 45 * MIN,
   /** A connected unit that was never heard is missed after so long of a rig on the move, ms. Assumed. */
   neverHeardMs: 13 * MIN,
+  /**
+   * A unit that is said to be disconnected is on the road with the rig when its sensors were heard for so long, ms, without a longer pause than
+   * that: one that was left behind is out of reach by then, and its sensors sleep after 5 to 15 min. Assumed.
+   */
+  restHeardMs: 20 * MIN,
+  restPauseMs: 3.5 * MIN,
   /** Half of a unit's wheels must have been heard within this time for the rig to count as awake, ms. Assumed. */
   busyWindowMs: 5 * MIN,
   /** A reading is live up to this age, ms: sensors send about once a minute on the move and fall asleep after 5 min or more. Trade. */

@@ -16,7 +16,7 @@ export function stateOf(
   limits: Pick<WheelLimits, 'waitsFitting' | 'resting'> = {},
 ): WheelStateName {
   if (!memory) return 'notPaired';
-  if (limits.resting) return 'resting';
+  if (limits.resting && !memory.alongside) return 'resting';
   if (memory.lastMs === null) return 'notHeard';
   if (waitsFitting(limits, memory)) return 'notFitted';
   if (memory.active.silent) return 'silent';

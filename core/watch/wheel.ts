@@ -122,6 +122,10 @@ export interface WheelMemory {
   offSinceMs?: number | null;
   /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
   askedMs?: number | null;
+  /** Its unit is said to be disconnected: since when it has been heard all the same, without a long pause; null: it isn't heard. */
+  restSinceMs?: number | null;
+  /** Its unit is said to be disconnected, and is on the road all the same: it is watched. */
+  alongside?: boolean;
   /** How much hotter it was than its axle when the rig set off, K, and when that was, ms. */
   sunK: number;
   sunMs: number;
@@ -205,6 +209,8 @@ export const freshMemory = (): WheelMemory => ({
   fitted: false,
   offSinceMs: null,
   askedMs: null,
+  restSinceMs: null,
+  alongside: false,
   sunK: 0,
   sunMs: 0,
   filledMs: null,

@@ -42,6 +42,7 @@ describe('where the work stands', () => {
     airC: null,
     moving: null,
     resting: [],
+    alongside: [],
     missing: [],
     topUp: null,
   });

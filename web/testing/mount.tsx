@@ -91,6 +91,7 @@ export function watchView(
     airC: 20,
     moving: null,
     resting: [],
+    alongside: [],
     missing: [],
     topUp: null,
     ...change,

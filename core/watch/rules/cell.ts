@@ -2,7 +2,7 @@ import type { WatchEvent } from '../ledger.ts';
 import { end, raise, report } from '../ledger.ts';
 import { WATCH } from '../parameters.ts';
 import { type ActiveAlarm, voltsAt20 } from '../wheel.ts';
-import type { Rig, Rule, Wheel } from './rule.ts';
+import { disconnected, type Rig, type Rule, type Wheel } from './rule.ts';
 
 /** The sensor's cell, by its voltage brought to 20 °C; a cell past the life of its kind is called low earlier. */
 function judgeCell(wheel: Wheel, ms: number, volts: number, tempC: number, out: WatchEvent[]): void {
@@ -49,6 +49,6 @@ export function judgeRepeater(unit: string, volts: number, ms: number, rig: Rig,
 export const cell: Rule = {
   kinds: ['battery'],
   cell(wheel, ms, volts, tempC, out) {
-    if (!wheel.limits.resting) judgeCell(wheel, ms, volts, tempC, out);
+    if (!disconnected(wheel.limits, wheel.memory)) judgeCell(wheel, ms, volts, tempC, out);
   },
 };

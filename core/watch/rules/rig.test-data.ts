@@ -68,6 +68,7 @@ export function rigOf(wheels: Record<string, Told>, change: Partial<Rig> = {}): 
     busySinceMs: 0,
     offsetKpa: 0,
     moves: 0,
+    resting: false,
     missing: new Map(),
     repeater: new Map(),
     ...change,

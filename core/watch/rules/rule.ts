@@ -2,7 +2,14 @@ import type { AlarmKind } from '#schema/alarm.ts';
 import { ABSOLUTE_ZERO_C } from '../../units/units.ts';
 import type { WatchEvent } from '../ledger.ts';
 import { WATCH } from '../parameters.ts';
-import { type ActiveAlarm, type AirGuess, type LimitsInPlace, type WheelMemory, waitsFitting } from '../wheel.ts';
+import {
+  type ActiveAlarm,
+  type AirGuess,
+  type LimitsInPlace,
+  type WheelLimits,
+  type WheelMemory,
+  waitsFitting,
+} from '../wheel.ts';
 
 /** What is known about a rig besides its readings. Null: unknown. */
 export interface Surroundings {
@@ -57,6 +64,8 @@ export interface Rig {
   offsetKpa: number;
   /** How often its wheels have moved on in temperature, all together. */
   moves: number;
+  /** A unit is said to be disconnected. */
+  resting: boolean;
   /** Units that are missing as a whole. */
   missing: Map<string, ActiveAlarm>;
   /** Repeaters with a weak supply, by the letter of the unit they are mounted on. */
@@ -102,9 +111,13 @@ export interface Rule {
   scan?(ms: number, rig: Rig, out: WatchEvent[]): void;
 }
 
+/** Its unit is said to be disconnected, and nothing says otherwise. */
+export const disconnected = (limits: Pick<WheelLimits, 'resting'>, memory: Pick<WheelMemory, 'alongside'>): boolean =>
+  limits.resting === true && memory.alongside !== true;
+
 /** No alarm sounds for it: not fitted yet, off its valve, disconnected. */
 export const suppressed = ({ limits, memory }: Wheel): boolean =>
-  limits.resting === true || memory.offSinceMs != null || waitsFitting(limits, memory);
+  disconnected(limits, memory) || memory.offSinceMs != null || waitsFitting(limits, memory);
 
 /** Its sensor was taken off or put on lately. */
 export const justHandled = (memory: WheelMemory, ms: number): boolean =>

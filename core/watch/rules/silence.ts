@@ -54,7 +54,7 @@ function othersReport(which: (w: Wheel) => boolean, ms: number, rig: Rig): boole
   let heard = 0;
   for (const w of rig.list) {
     const { memory, limits } = w;
-    if (!which(w) || memory.lastMs === null || limits.rests || memory.active.silent || suppressed(w)) continue;
+    if (!which(w) || memory.lastMs === null || limits.rests || limits.resting || memory.active.silent || suppressed(w)) continue;
     if (rig.missing.has(w.unit) || justHandled(memory, ms)) continue;
     // One that has itself been away for long says nothing about the rig.
     if (ms - memory.lastMs > WATCH.silentAfterMs) continue;
@@ -70,7 +70,7 @@ function scanUnit(unit: string, wheels: readonly Wheel[], ms: number, since: num
   let lastMs = Number.NEGATIVE_INFINITY;
   let slowest = 0;
   for (const w of wheels) {
-    if (w.memory.lastMs === null || w.limits.rests || suppressed(w)) continue;
+    if (w.memory.lastMs === null || w.limits.rests || w.limits.resting || suppressed(w)) continue;
     if (w.memory.active.silent) continue;
     if (ms - Math.max(w.memory.lastMs, since) <= WATCH.unitSilentMs) return;
     count += 1;
@@ -120,8 +120,8 @@ export function foundUnit(unit: string, ms: number, rig: Rig, out: WatchEvent[])
 function scanAlone(ms: number, rig: Rig, out: WatchEvent[]): void {
   for (const wheel of rig.list) {
     const { memory } = wheel;
-    if (memory.lastMs === null || ms - memory.lastMs <= WATCH.silentAfterMs || memory.active.silent || suppressed(wheel))
-      continue;
+    if (memory.lastMs === null || ms - memory.lastMs <= WATCH.silentAfterMs || memory.active.silent) continue;
+    if (wheel.limits.resting || suppressed(wheel)) continue;
     const after = silentAfterMs(memory);
     if (after !== null && ms - memory.lastMs > after) lose(wheel, memory.lastMs + after, after, out);
   }
@@ -137,7 +137,7 @@ function scanAwake(ms: number, since: number, rig: Rig, out: WatchEvent[]): void
   for (const wheel of rig.list) {
     const { memory, limits } = wheel;
     if (memory.lastMs === null || ms - memory.lastMs <= WATCH.silentAfterMs || memory.active.silent) continue;
-    if (limits.rests || suppressed(wheel) || rig.missing.has(wheel.unit)) continue;
+    if (limits.rests || limits.resting || suppressed(wheel) || rig.missing.has(wheel.unit)) continue;
     const after = silentAfterMs(memory);
     if (after === null || ms - Math.max(memory.lastMs, since) <= after) continue;
     if (othersReport((w) => w !== wheel, ms, rig)) lose(wheel, ms, after, out);
@@ -151,7 +151,7 @@ export const silence: Rule = {
     const { memory } = wheel;
     if (ms - previousMs > WATCH.silentAfterMs) {
       // A gap has just ended with a reading: was it long enough to count?
-      if (!rig.sleepAware && !memory.active.silent && !suppressed(wheel)) {
+      if (!rig.sleepAware && !memory.active.silent && !wheel.limits.resting && !suppressed(wheel)) {
         const after = silentAfterMs(memory);
         if (after !== null && ms - previousMs > after) lose(wheel, previousMs + after, after, out);
       }

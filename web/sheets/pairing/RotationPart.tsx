@@ -137,7 +137,7 @@ export function RotationPart() {
   };
   const benchMoves = Object.fromEntries(Object.entries(moves).map(([from, to]) => [name(from), name(to)]));
   return (
-    <div className="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,1fr)_420px]">
+    <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_376px]">
       <div className="min-w-0">
         {units.length > 1 && (
           <div className="mb-3">
@@ -172,7 +172,7 @@ export function RotationPart() {
             units={units}
             wheels={wheels}
             lie={lie}
-            size={100}
+            size={96}
             tallness={narrow ? 52 : 74}
             wheel={(w) => {
               const own = w.unit.id === unit.id;

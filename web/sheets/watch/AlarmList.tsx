@@ -166,15 +166,29 @@ export function ShelfLog({ view }: { view: WatchView }) {
 }
 
 /** A sensor that fell to nothing at one stroke: was it taken off? */
-export function Questions({ view }: { view: WatchView }) {
+export function Questions({ view, names = new Map() }: { view: WatchView; names?: ReadonlyMap<string, string> }) {
   const f = useFormat();
   const commands = useWatchCommands(view.rigId);
   const asked = view.wheels.filter((w) => w.askedTime !== null);
   const off = view.wheels.filter((w) => w.offTime !== null);
   const ahead = view.wheels.filter((w) => w.aheadTime !== null);
-  if (asked.length === 0 && off.length === 0 && ahead.length === 0) return null;
+  if (asked.length === 0 && off.length === 0 && ahead.length === 0 && view.alongside.length === 0) return null;
   return (
     <ul className="mb-3">
+      {view.alongside.map((unit) => (
+        <li key={unit} className="mb-2 border-2 border-ink p-3" data-alongside={unit}>
+          <p className="font-semibold">{names.get(unit) ?? `Unit ${unit}`} reports as on the road</p>
+          <p className="text-[14px]">
+            It is disconnected here, but its sensors have been heard for 20 minutes without a pause. Its limits are watched.
+            Connect it, so that a missing sensor is noticed too.
+          </p>
+          <p className="mt-2">
+            <button type="button" className="btn" onClick={() => void commands.rest(unit, false).catch(toastError)}>
+              Connect {names.get(unit) ?? unit}
+            </button>
+          </p>
+        </li>
+      ))}
       {asked.map((w) => (
         <li key={w.position} className="border-2 border-ink p-3 mb-2" data-question={w.position}>
           <p className="font-semibold">Did you take the sensor off {w.position}?</p>

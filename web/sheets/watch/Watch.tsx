@@ -1,6 +1,7 @@
 import { Suspense, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
+import { unitLetter } from '#core/rig/positions.ts';
 import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import { useLiveState } from '../../data/live.ts';
@@ -85,6 +86,7 @@ export default function Watch() {
   const practice = view.clock === 'bench';
   const detail = selected === null ? undefined : byPosition.get(selected);
   const detailWheel = wheels.find((w) => w.position === selected);
+  const unitNames = new Map(units.map((u, i) => [unitLetter(i), u.name]));
   const unpaired = view.wheels.filter((w) => w.sensorId === null).length;
   return (
     <>
@@ -159,7 +161,7 @@ export default function Watch() {
             </span>
           </div>
           <UnsetLimits view={view} />
-          <Questions view={view} />
+          <Questions view={view} names={unitNames} />
           <ul>
             {groups.map((g) => (
               <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} onSelect={setSelected} />
