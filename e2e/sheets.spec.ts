@@ -27,6 +27,7 @@ const sheets = [
   'watch/files',
   'lab',
   'bench',
+  'bench?part=drills',
 ];
 
 for (const theme of ['day', 'night']) {

@@ -488,7 +488,7 @@ export class Engine {
   }
 
   /**
-   * A sensor of a unit that is said to be disconnected was heard. Heard for long without a pause, as on the road, half of them at the least: the
+   * A sensor of a unit that is said to be disconnected was heard. Heard for long without a pause, as on the road, at least half of them: the
    * unit is on the road too, and it is watched as if it were connected.
    */
   #heardResting({ unit, memory }: Wheel, ms: number): void {

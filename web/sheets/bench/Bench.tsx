@@ -1,6 +1,6 @@
-import { useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { SCENES } from '#core/bench/scenes.ts';
 import { BENCH_FACTORS, type BenchCommand, type BenchFactor, type BenchView, SCENE_IDS, type SceneId } from '#schema/bench.ts';
 import { validators } from '../../../generated/forms.js';
@@ -12,6 +12,7 @@ import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { checkedBy } from '../../state/forms.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
+import { Drills } from './Drills.tsx';
 
 /** Ways to lose air, by the size of the hole (assumed, but for the bead and the burst). */
 const holes = [
@@ -132,8 +133,37 @@ function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (
   );
 }
 
-/** A simulated kit on the rig: everything that can go wrong, where nothing can. */
+const parts = [
+  { value: 'bench', text: 'Bench' },
+  { value: 'drills', text: 'Drills' },
+] as const;
+
+/** A simulated kit on the rig, and drills that are played on it. */
 export default function Bench() {
+  const [search, setSearch] = useSearchParams();
+  const drills = search.get('part') === 'drills';
+  const choice = (
+    <div className="mb-4">
+      <Switch
+        label="Part of the bench"
+        value={drills ? 'drills' : 'bench'}
+        options={parts}
+        onChange={(p) => setSearch(p === 'bench' ? {} : { part: p }, { replace: true })}
+      />
+    </div>
+  );
+  if (!drills) return <OnBench choice={choice} />;
+  return (
+    <>
+      <SheetHead title="Bench">What does this alarm mean, and what do you do?</SheetHead>
+      {choice}
+      <Drills />
+    </>
+  );
+}
+
+/** The kit itself: everything that can go wrong, where nothing can. */
+function OnBench({ choice }: { choice: ReactNode }) {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
   const lie = useLie();
@@ -142,7 +172,13 @@ export default function Bench() {
   const [position, setPosition] = useState(wheels[0]?.position ?? '');
   const [hole, setHole] = useState('0.5');
   const run = (c: BenchCommand) => command.mutate(c, { onError: toastError });
-  if (!bench) return <SheetHead title="Bench">One moment…</SheetHead>;
+  if (!bench)
+    return (
+      <>
+        <SheetHead title="Bench">One moment…</SheetHead>
+        {choice}
+      </>
+    );
   if (!bench.open) {
     return (
       <>
@@ -150,6 +186,7 @@ export default function Bench() {
           A simulated kit on your own rig: it drives, warms, cools and leaks by physics, and its sensors wake, send and fall
           asleep as real ones do. Its readings go through the same watch as real ones, marked as practice.
         </SheetHead>
+        {choice}
         <p>
           <button type="button" className="btn btn-solid" onClick={() => run({ action: 'open' })}>
             Open the bench
@@ -189,6 +226,7 @@ export default function Bench() {
         {bench.kmh > 0 ? `Driving at ${Math.round(bench.kmh)} km/h` : 'Standing'}, air {f.temperature(bench.airC)},{' '}
         {Math.round(bench.altitudeM)} m up. The plan shows what a perfect gauge would say.
       </SheetHead>
+      {choice}
       <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_352px]">
         <div className="min-w-0">
           <RigPlan
