@@ -56,9 +56,9 @@ console.log(
   `${rigs} rigs from seed ${first}. Alarms that sound, a healthy wheel-year; chatter is raised again within 10 minutes.`,
 );
 console.log(`${''.padEnd(34)}${KINDS.map((k) => k.padStart(7)).join('')}    sum   chatter`);
-for (const { name, lowShare, highShare } of SCHOOLS) {
-  line(`fixed limits, ${name}`, (seed) => countFixed(seed, year(seed), byShare(lowShare, highShare)));
-  line(`watch, ${name}`, (seed) => countHealthy([seed], year, byShare(lowShare, highShare)));
+for (const { name, limitsOf } of SCHOOLS) {
+  line(`fixed limits, ${name}`, (seed) => countFixed(seed, year(seed), limitsOf));
+  line(`watch, ${name}`, (seed) => countHealthy([seed], year, limitsOf));
 }
 line('watch, 25 %, steps of 2.5 psi', (seed) => countHealthy([seed], year, byShare(0.25, null), { steps: [17.237] }));
 line('watch, 25 %, life every 8 min', (seed) =>

@@ -1,3 +1,5 @@
+import type { AlarmRule } from '#schema/unit.ts';
+import { limitsFor } from '../alarms/limits.ts';
 import type { Day } from '../climate/daily.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
 import type { WheelLimits } from '../watch/watch.ts';
@@ -7,33 +9,46 @@ import { drawRig, type LabFault, type LabRig, live, type ParkedSpeech } from './
 
 const DAY_MS = 86_400_000;
 
-/** Limits by shares of the cold pressure, as a school has them. */
-export const byShare =
-  (lowShare: number, highShare: number | null) =>
+/** Limits as a school gives them for each wheel's cold pressure. */
+export const byRule =
+  (ruleOf: (coldKpa: number) => AlarmRule) =>
   (rig: LabRig): Record<string, WheelLimits> =>
     Object.fromEntries(
-      rig.wheels.map((w) => [
-        w.position,
-        {
-          lowKpa: w.coldKpa * (1 - lowShare),
-          highKpa: highShare === null ? null : w.coldKpa * (1 + highShare),
-          hotC: 70,
-          coldKpa: w.coldKpa,
-          coldTempC: rig.setC,
-          sensorKind: w.kind,
-          loadMinimumKpa: w.loadMinimumKpa,
-        },
-      ]),
+      rig.wheels.map((w) => {
+        const { lowKpa, highKpa } = limitsFor(ruleOf(w.coldKpa), w.coldKpa);
+        return [
+          w.position,
+          {
+            lowKpa,
+            highKpa,
+            hotC: 70,
+            coldKpa: w.coldKpa,
+            coldTempC: rig.setC,
+            sensorKind: w.kind,
+            loadMinimumKpa: w.loadMinimumKpa,
+          },
+        ];
+      }),
     );
 
-/** Schools as shares of the cold pressure: those of a fixed margin depend on the tire. */
-export const SCHOOLS = [
-  { name: '10 and 20 %', lowShare: 0.1, highShare: 0.2 },
-  { name: '10 and 25 %', lowShare: 0.1, highShare: 0.25 },
-  { name: '15 and 25 %', lowShare: 0.15, highShare: 0.25 },
-  { name: '20 %, low only', lowShare: 0.2, highShare: null },
-  { name: '25 %, low only', lowShare: 0.25, highShare: null },
-] as const;
+/** Limits by shares of the cold pressure. */
+export const byShare = (lowShare: number, highShare: number | null) =>
+  byRule(() => (highShare === null ? { school: 'lowOnly', lowShare } : { school: 'share', lowShare, highShare }));
+
+/** Every school of the trade (common practice, no source). Most trailer tires run at their rating, so that is the cold pressure here. */
+export const SCHOOLS: readonly { name: string; limitsOf: ReturnType<typeof byRule> }[] = [
+  { name: '10 and 20 %', limitsOf: byShare(0.1, 0.2) },
+  { name: '10 and 25 %', limitsOf: byShare(0.1, 0.25) },
+  { name: 'margin of 15 psi', limitsOf: byRule(() => ({ school: 'margin' })) },
+  { name: 'rating, 15 and 25 %', limitsOf: byRule((ratingKpa) => ({ school: 'rating', ratingKpa })) },
+  // To 10 psi; on small tires that would be over the cold pressure, so to 5.
+  {
+    name: 'rough rounding',
+    limitsOf: byRule((kpa) => ({ school: 'rough', roundKpa: (kpa < 50 * KPA_PER_PSI ? 5 : 10) * KPA_PER_PSI })),
+  },
+  { name: 'low only, 20 %', limitsOf: byShare(0.2, null) },
+  { name: 'regulation, 25 %', limitsOf: byRule(() => ({ school: 'regulation' })) },
+];
 
 export interface HealthyCount {
   wheelYears: number;

@@ -135,14 +135,17 @@ export function lossRate(alarm: Alarm): { likely: number; fastest: number } | nu
   return { likely, fastest: Math.max(likely, -(e.rateLowKpaPerDay ?? e.rateKpaPerDay) / DAY_S) };
 }
 
+/** A sensor may read this much more than is in the tire, kPa: one standard deviation of a cap's error. Assumed. */
+const SENSOR_ERROR_KPA = KPA_PER_PSI;
+
 /**
- * How long until a losing tire is below its load minimum; like temperatures are compared (see `loadState`). Null: it is not losing, or
+ * How long until a losing tire is below its load minimum; the shortest allows for a sensor that reads too much; like temperatures are compared (see `loadState`). Null: it is not losing, or
  * the load is unknown, or it is below it already.
  */
 export function timeToLoadMinimum(w: WheelView | undefined, alarms: readonly Alarm[]): TimeLeft | null {
   if (!w || w.loadMinimumKpa === null || w.heldKpa === null || w.heldLowKpa === null) return null;
   if (w.heldKpa <= w.loadMinimumKpa) return null;
-  return leftUntil(w, w.heldKpa - w.loadMinimumKpa, Math.max(0, w.heldLowKpa - w.loadMinimumKpa), alarms);
+  return leftUntil(w, w.heldKpa - w.loadMinimumKpa, Math.max(0, w.heldLowKpa - SENSOR_ERROR_KPA - w.loadMinimumKpa), alarms);
 }
 
 /** How long until a losing tire reads its low limit, temperatures staying as they are. */
