@@ -10,9 +10,11 @@ import { pressureAt, temperatureFor } from './gas/gas.ts';
 import { estimateLeak } from './leak/estimate.ts';
 import { exchangesFor } from './pairing/exchanges.ts';
 import { linkBudget } from './radio/link.ts';
+import { seasonOutlook } from './season/outlook.ts';
 import { readMarking } from './tire/marking.ts';
 import { topUpPlan } from './topup/plan.ts';
 import { bleedHot } from './track/bleed.ts';
+import { tripOutlook } from './trip/outlook.ts';
 import { convert } from './units/units.ts';
 import { replay } from './watch/replay.ts';
 
@@ -44,6 +46,8 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
   'leak.estimate': ({ readings, ...options }) => estimateLeak(readings, options),
   'topup.plan': ({ tires, flowLitresPerMin, handlingMin }) => topUpPlan(tires, flowLitresPerMin, handlingMin),
   'track.bleed': ({ wheels }) => ({ wheels: wheels.map(bleedHot) }),
+  'trip.outlook': ({ axles, altitudeSetM, stages }) => tripOutlook(axles, altitudeSetM, stages),
+  'season.outlook': seasonOutlook,
   'radio.link': linkBudget,
   'watch.replay': replay,
 };

@@ -399,6 +399,78 @@ export const operationSchemas = {
       strict,
     ),
   },
+  'trip.outlook': {
+    summary: 'Pressures of each axle at places of a trip, at rest and on the move, and what would ring there for physics alone',
+    input: Type.Object(
+      {
+        axles: Type.Array(
+          Type.Object(
+            {
+              axle: Type.String({ minLength: 1, maxLength: 20 }),
+              coldKpa: SetKpa,
+              coldTempC: RoadTempC,
+              riseK: Type.Number({ minimum: 0, maximum: 150 }),
+              lowKpa: Type.Optional(GaugeKpa),
+              highKpa: Type.Optional(GaugeKpa),
+            },
+            strict,
+          ),
+          { minItems: 1, maxItems: 100 },
+        ),
+        altitudeSetM: AltitudeM,
+        stages: Type.Array(Type.Object({ altitudeM: AltitudeM, airC: RoadTempC }, strict), { minItems: 1, maxItems: 100_000 }),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        stages: Type.Array(
+          Type.Object(
+            {
+              axles: Type.Array(
+                Type.Object(
+                  {
+                    axle: Type.String(),
+                    restKpa: Type.Number(),
+                    runningKpa: Type.Number(),
+                    rings: Type.Array(Type.Union([Type.Literal('low'), Type.Literal('high')])),
+                  },
+                  strict,
+                ),
+              ),
+            },
+            strict,
+          ),
+        ),
+      },
+      strict,
+    ),
+  },
+  'season.outlook': {
+    summary: 'Nights of a season whose cold start is at or under a low limit, and the cold pressure that would keep it over',
+    input: Type.Object(
+      {
+        coldKpa: SetKpa,
+        coldTempC: RoadTempC,
+        lowKpa: GaugeKpa,
+        days: Type.Array(Type.Object({ date: Type.String({ format: 'date' }), minC: RoadTempC }, strict), {
+          minItems: 1,
+          maxItems: 100_000,
+        }),
+        altitudeM: Type.Optional(AltitudeM),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        nights: Type.Array(Type.String()),
+        first: Type.Union([Type.String(), Type.Null()]),
+        last: Type.Union([Type.String(), Type.Null()]),
+        resetKpa: Type.Number(),
+      },
+      strict,
+    ),
+  },
   'radio.link': {
     summary: 'Link budget between a sender and a receiver: free-space loss and what stands in the way',
     input: Type.Object(
