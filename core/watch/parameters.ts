@@ -204,6 +204,12 @@ export const WATCH = {
   filledMs: 45 * MIN,
   /** A connected unit that was never heard is missed after so long of a rig on the move, ms. Assumed. */
   neverHeardMs: 13 * MIN,
+  /** A tire that sounded as low, carries its load and has lost no more than that since, kPa and steps, sounds again after so long, ms. Assumed. */
+  lowAgainKpa: 6.9,
+  lowAgainSteps: 1,
+  /** Share of the cold pressure by which it must hold more for that to be over. Assumed. */
+  lowFilledShare: 0.05,
+  lowAgainMs: 14 * 24 * 60 * MIN,
   /**
    * A unit that is said to be disconnected is on the road with the rig when its sensors were heard for so long, ms, without a longer pause than
    * that: one that was left behind is out of reach by then, and its sensors sleep after 5 to 15 min. Assumed.

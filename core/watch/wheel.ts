@@ -122,6 +122,9 @@ export interface WheelMemory {
   offSinceMs?: number | null;
   /** It fell to nothing at one stroke: was the sensor taken off? Since when. */
   askedMs?: number | null;
+  /** What it held when it last sounded as low, kPa of cold pressure, and when, ms: no more lost, it needn't sound each morning. */
+  lowToldKpa?: number;
+  lowToldMs?: number;
   /** Its unit is said to be disconnected: since when it has been heard all the same, without a long pause; null: it isn't heard. */
   restSinceMs?: number | null;
   /** Its unit is said to be disconnected, and is on the road all the same: it is watched. */
@@ -209,6 +212,8 @@ export const freshMemory = (): WheelMemory => ({
   fitted: false,
   offSinceMs: null,
   askedMs: null,
+  lowToldKpa: 0,
+  lowToldMs: 0,
   restSinceMs: null,
   alongside: false,
   sunK: 0,
@@ -450,6 +455,7 @@ export function forgetAir(memory: WheelMemory): void {
   memory.bestKpa = null;
   memory.usualCount = 0;
   memory.startCount = 0;
+  memory.lowToldMs = 0;
   memory.trendMs.length = 0;
   memory.trendKpa.length = 0;
   memory.habit = null;

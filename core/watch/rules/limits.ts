@@ -2,7 +2,7 @@ import type { Severity } from '#schema/alarm.ts';
 import type { WatchEvent } from '../ledger.ts';
 import { end, pastLimit } from '../ledger.ts';
 import { WATCH } from '../parameters.ts';
-import type { ActiveAlarm, AlarmEvidence } from '../wheel.ts';
+import type { ActiveAlarm, AlarmEvidence, WheelMemory } from '../wheel.ts';
 import { hasTemperature, type Judged, likelyTakenOff, type Rig, type Rule, type Wheel } from './rule.ts';
 
 /**
@@ -41,10 +41,36 @@ function whyLow(wheel: Wheel, { ms, kpa, tempC }: Readonly<Judged>, rig: Rig): W
     (cold || memory.usualCount >= WATCH.usualFrom) &&
     memory.heldKpa > (lowKpa ?? 0) - WATCH.weatherBelowShare * coldKpa &&
     usualKpa - (memory.heldKpa - memory.shiftKpa) <= WATCH.weatherKeptShare * coldKpa;
-  if (!full && !kept) return { cause: 'air', priority: 'stop' };
+  if (!full && !kept) return { cause: 'air', priority: isKnown(wheel, ms) ? 'note' : 'stop' };
   // Cold, it needs the load minimum as a figure of now; warmer it was compared at like temperatures already.
   const cannot = loadMinimumKpa !== null && memory.gasC <= coldTempC && kpa + memory.stepKpa / 2 < loadMinimumKpa;
   return { cause: 'weather', priority: cannot ? 'stop' : 'note' };
+}
+
+/**
+ * Whether a low tire has sounded already and nothing is new: it carries its load with 1 psi to spare, no air was put in, and it has lost no
+ * more. A limit
+ * close under the cold pressure would sound every morning else, and nobody listens any more. It stays on the screen as a note.
+ */
+function isKnown({ memory, limits }: Wheel, ms: number): boolean {
+  const toldMs = memory.lowToldMs ?? 0;
+  const toldKpa = memory.lowToldKpa ?? 0;
+  const carries = limits.loadMinimumKpa !== null && memory.heldKpa - WATCH.lowAgainKpa >= limits.loadMinimumKpa;
+  const known =
+    toldMs > 0 &&
+    carries &&
+    ms - toldMs <= WATCH.lowAgainMs &&
+    (memory.filledMs ?? 0) <= toldMs &&
+    memory.heldKpa >= toldKpa - WATCH.lowAgainKpa - WATCH.lowAgainSteps * memory.stepKpa;
+  if (known) return true;
+  memory.lowToldMs = ms;
+  memory.lowToldKpa = memory.heldKpa;
+  return false;
+}
+
+/** Far more at a cold start than when it sounded: air was put in while nobody heard it, and the next low is another one. */
+function forgetTold(memory: WheelMemory, coldKpa: number | null): void {
+  if (coldKpa !== null && memory.heldKpa >= (memory.lowToldKpa ?? 0) + WATCH.lowFilledShare * coldKpa) memory.lowToldMs = 0;
 }
 
 /** Why a reading is at its high limit: the run, where the tire may have no more air than it was set to. */
@@ -79,6 +105,7 @@ function judge(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEven
     else if (isBack(active.low, ms, kpa >= Math.min(lowKpa + 2 * by, coldKpa ?? Number.POSITIVE_INFINITY), rig))
       end(wheel, 'low', ms, out);
   }
+  if ((wheel.memory.lowToldMs ?? 0) > 0 && ms <= wheel.memory.startMs) forgetTold(wheel.memory, coldKpa);
   if (highKpa !== null && kpa >= highKpa) pastLimit(wheel, 'high', ms, highKpa, kpa, 1, out, whyHigh(wheel, reading));
   else if (active.high) {
     const by = highKpa === null ? 0 : hysteresis(highKpa, coldKpa, stepKpa);
