@@ -5,9 +5,9 @@ import { typicalYear } from '#core/climate/typical.ts';
 import { fittingCard } from '#core/fitting/cards.ts';
 import { USUAL_PARTS } from '#core/kit/parts.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
-import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
+import { convert, KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
-import type { AlarmRule, Axle, Climate, FirstDrive, NewUnit, Settings, Stem, Wheel } from '#schema/unit.ts';
+import type { AlarmRule, Axle, Climate, FirstDrive, LogEntry, NewUnit, Settings, Stated, Stem, Wheel } from '#schema/unit.ts';
 
 /** The demo world. All of it is invented. */
 
@@ -100,6 +100,7 @@ export interface DemoRig {
   climate?: Climate;
   repeater?: { x: number; y: number };
   firstDrive?: FirstDrive;
+  log?: LogEntry[];
   units: NewUnit[];
 }
 
@@ -129,6 +130,32 @@ const allFitted = (unit: NewUnit): NewUnit => ({
 
 export const LINDEN = 'Linden run';
 
+const psi = (text: string): Stated => ({ kpa: convert(Number(text), 'psi', 'kPa'), typed: { text, unit: 'psi' } });
+/** An entry of the log with an ID of its own. */
+const wrote = (n: number, at: string, entry: Omit<LogEntry, 'id' | 'at'>): LogEntry => ({
+  id: `5eed1090-0000-4000-8000-${String(n).padStart(12, '0')}`,
+  at: `${at}:00.000Z`,
+  ...entry,
+});
+
+/** A year with the hives: what the keepers wrote down. */
+const LINDEN_LOG: LogEntry[] = [
+  wrote(1, '2025-11-08T09:20', { kind: 'stored', note: 'Trailer parked under the roof, sensors off and in their pouch.' }),
+  wrote(2, '2026-04-11T08:10', { kind: 'checked', position: 'A1L', before: psi('61'), tool: 'stick gauge' }),
+  wrote(3, '2026-04-11T08:25', { kind: 'filled', position: 'B1L', before: psi('68'), after: psi('73'), tool: 'garage pump' }),
+  wrote(4, '2026-04-11T08:31', { kind: 'filled', position: 'B2R', before: psi('69'), after: psi('73'), tool: 'garage pump' }),
+  wrote(5, '2026-05-16T18:40', { kind: 'drive', note: 'Hives from Lindental to Heidmoor, 4 h.' }),
+  wrote(6, '2026-06-02T17:05', {
+    kind: 'puncture',
+    position: 'A2RO',
+    before: psi('49'),
+    after: psi('56'),
+    note: 'Screw in the tread, repaired.',
+  }),
+  wrote(7, '2026-07-20T07:30', { kind: 'cell', position: 'B1R', note: 'Dropped out on two cold mornings.' }),
+  wrote(8, '2026-09-12T10:15', { kind: 'rotated', note: 'Front left and right exchanged.' }),
+];
+
 export const demoRigs: DemoRig[] = [
   {
     name: LINDEN,
@@ -136,6 +163,7 @@ export const demoRigs: DemoRig[] = [
     loadState: 'loaded',
     monitor: 'Four-group cab monitor',
     repeater: { x: 7.4, y: 0 },
+    log: LINDEN_LOG,
     firstDrive: {
       startedAt: '2026-04-11T14:10:00Z',
       proof: {

@@ -471,6 +471,26 @@ export const Keyed = Type.Object(
 );
 export type Keyed = Static<typeof Keyed>;
 
+/** What an owner may write down. */
+export const LOG_KINDS = ['filled', 'checked', 'rotated', 'cell', 'tire', 'puncture', 'drive', 'stored', 'note'] as const;
+/** An entry of the log. */
+export const LogEntry = Type.Object(
+  {
+    id: Id,
+    at: Time,
+    kind: Type.Union(LOG_KINDS.map((k) => Type.Literal(k))),
+    /** A wheel; left out: the whole rig. */
+    position: Type.Optional(Type.String({ pattern: POSITION_PATTERN })),
+    before: Type.Optional(Stated),
+    after: Type.Optional(Stated),
+    /** Gauge or pump that was used. */
+    tool: Type.Optional(Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })),
+    note: Type.Optional(Type.String({ minLength: 1, maxLength: 1000, pattern: '\\S' })),
+  },
+  strict,
+);
+export type LogEntry = Static<typeof LogEntry>;
+
 export const FirstDrive = Type.Object(
   {
     startedAt: Type.Optional(Time),
@@ -608,6 +628,8 @@ const rigFields = {
   ),
   /** The first drive: when it began, what a gauge said, and the alarm that was provoked. */
   firstDrive: Type.Optional(FirstDrive),
+  /** What its owner wrote down. The rest of the log is taken from what the app knows anyway. */
+  log: Type.Optional(Type.Array(LogEntry, { maxItems: 2000 })),
   /** How its kit is being paired. */
   pairing: Type.Optional(
     Type.Object(

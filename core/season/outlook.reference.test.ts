@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { crossingC, seasonOutlook } from './outlook.ts';
+import { wintersOf } from './winters.ts';
 
 // 250 kPa at 20 °C, low limit 225. Worked by hand from the ideal gas law at sea level: at -5 °C 351.325 * 268.15 / 293.15 - 101.325 = 220.04,
 // at 0 °C 226.03. It reads 225 at 326.325 / 351.325 * 293.15 - 273.15 = -0.86 °C.
@@ -36,5 +37,18 @@ describe('cold starts of a season', () => {
       seasonOutlook({ ...question, lowKpa, altitudeM: 2000, days: [{ date: '2026-01-17', minC: -5 }] }).nights;
     expect(at(221.85)).toEqual([]);
     expect(at(221.95)).toHaveLength(1);
+  });
+});
+
+describe('winters', () => {
+  it('are stretches of nights with no pause of more than 90 days', () => {
+    expect(wintersOf(['2024-12-01', '2025-01-10', '2025-03-20', '2025-11-02', '2026-01-31'])).toEqual([
+      { nights: 3, first: '2024-12-01', last: '2025-03-20' },
+      { nights: 2, first: '2025-11-02', last: '2026-01-31' },
+    ]);
+    // 90 days after 31 January 2026 is 1 May.
+    expect(wintersOf(['2026-01-31', '2026-05-01'])).toHaveLength(1);
+    expect(wintersOf(['2026-01-31', '2026-05-02'])).toHaveLength(2);
+    expect(wintersOf([])).toEqual([]);
   });
 });

@@ -17,6 +17,7 @@ const Drive = lazyPart(() => import('../sheets/watch/Drive.tsx'));
 const Charts = lazyPart(() => import('../sheets/watch/Charts.tsx'));
 const Replay = lazyPart(() => import('../sheets/watch/Replay.tsx'));
 const Files = lazyPart(() => import('../sheets/watch/Files.tsx'));
+const Logbook = lazyPart(() => import('../sheets/logbook/Logbook.tsx'));
 const Lab = lazyPart(() => import('../sheets/lab/Lab.tsx'));
 const Bench = lazyPart(() => import('../sheets/bench/Bench.tsx'));
 const Toasts = lazyPart(() => import('../parts/Toasts.tsx'));
@@ -50,6 +51,7 @@ export function App() {
               <Route path="watch/charts" element={<Charts />} />
               <Route path="watch/replay" element={<Replay />} />
               <Route path="watch/files" element={<Files />} />
+              <Route path="logbook" element={<Logbook />} />
               <Route path="lab" element={<Lab />} />
               <Route path="bench" element={<Bench />} />
             </Route>

@@ -35,6 +35,7 @@ export const sheets: readonly Sheet[] = [
     about: 'all heard, gauge against sensor, an alarm proved, the report',
   },
   { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
+  { number: 10, path: 'logbook', title: 'Logbook', group: 'Use it', about: 'log, season, trip, track day' },
   {
     number: 13,
     path: 'lab',
@@ -115,6 +116,7 @@ function workOf(whole: WholeRig, watch: WatchView | undefined): Record<string, P
       text: proved(whole.rig) ? 'an alarm was proved' : 'no alarm proved yet',
     },
     watch: ofAll(heard, whole.wheels.length, 'wheels heard'),
+    logbook: { state: 'none', text: '' },
     lab: { state: 'none', text: '' },
     bench: { state: 'none', text: '' },
   };

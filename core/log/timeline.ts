@@ -1,0 +1,77 @@
+import type { Alarm } from '#schema/alarm.ts';
+import type { Monitor } from '#schema/monitor.ts';
+import type { BookEntry, LogEntry, Rig, Unit } from '#schema/unit.ts';
+import { rigKeyed } from '../alarms/keyed.ts';
+import { unitLetter, wheelsOf } from '../rig/positions.ts';
+
+/** One line of the log. */
+export type LogLine = {
+  key: string;
+  /** Event time, ms since the epoch. */
+  ms: number;
+  /** A wheel, the letter of a unit, or null for the rig. */
+  position: string | null;
+} & (
+  | { what: 'entry'; entry: LogEntry }
+  | { what: 'alarm'; alarm: Alarm }
+  | { what: 'paired'; sensorId: string }
+  | { what: 'left'; sensorId: string; why: BookEntry['why'] }
+  | { what: 'fitted' }
+  | { what: 'keyed' }
+  | { what: 'retightened' }
+  | { what: 'proof'; rang: boolean }
+  | { what: 'gauge'; gaugeKpa: number; sensorKpa: number }
+);
+
+/**
+ * All that is known of a rig in one time line, the latest first: what its owner wrote down, alarms, sensors that came and went, what was fitted,
+ * keyed, gauged and proved.
+ */
+export function timelineOf(rig: Rig, units: readonly Unit[], monitor: Monitor | null, alarms: readonly Alarm[]): LogLine[] {
+  const out: LogLine[] = [];
+  const at = (time: string | undefined, line: (ms: number) => LogLine) => {
+    const ms = Date.parse(time ?? '');
+    if (!Number.isNaN(ms)) out.push(line(ms));
+  };
+  for (const entry of rig.log ?? [])
+    at(entry.at, (ms) => ({ key: entry.id, ms, position: entry.position ?? null, what: 'entry', entry }));
+  // What was tried on the bench never happened on the road.
+  for (const alarm of alarms)
+    if (!alarm.practice) at(alarm.fromTime, (ms) => ({ key: alarm.id, ms, position: alarm.position, what: 'alarm', alarm }));
+  for (const { position, wheel } of wheelsOf(units)) {
+    const { sensor, fitting } = wheel;
+    if (sensor)
+      at(sensor.pairedAt, (ms) => ({
+        key: `${position} paired ${ms}`,
+        ms,
+        position,
+        what: 'paired',
+        sensorId: sensor.shownId ?? sensor.id,
+      }));
+    const on = fitting?.done.find((d) => d.code === 'sensorOn' || d.code === 'shop');
+    at(on?.at, (ms) => ({ key: `${position} fitted`, ms, position, what: 'fitted' }));
+  }
+  units.forEach((unit, i) => {
+    for (const b of unit.idBook ?? [])
+      at(b.until, (ms) => ({
+        key: `${unit.id} ${b.sensorId} ${b.until} ${b.position}`,
+        ms,
+        position: unitLetter(i) + b.position,
+        what: 'left',
+        sensorId: b.sensorId,
+        why: b.why,
+      }));
+  });
+  const keyed = monitor ? rigKeyed(rig, units, monitor) : rig.keyed;
+  at(keyed?.at, (ms) => ({ key: 'keyed', ms, position: null, what: 'keyed' }));
+  at(rig.fitting?.retightenedAt, (ms) => ({ key: 'retightened', ms, position: null, what: 'retightened' }));
+  const { proof, readings } = rig.firstDrive ?? {};
+  const monitorDid = proof?.monitor;
+  if (proof && monitorDid && !proof.practice)
+    at(monitorDid.at, (ms) => ({ key: 'proof', ms, position: proof.position, what: 'proof', rang: monitorDid.did === 'rang' }));
+  for (const [position, r] of Object.entries(readings ?? {})) {
+    const mean = r.gauge.reduce((a, g) => a + g.kpa, 0) / r.gauge.length;
+    at(r.at, (ms) => ({ key: `${position} gauge`, ms, position, what: 'gauge', gaugeKpa: mean, sensorKpa: r.sensorKpa }));
+  }
+  return out.sort((a, b) => b.ms - a.ms || (a.key < b.key ? -1 : 1));
+}

@@ -1,0 +1,117 @@
+import { expect, expectAccessible, rigId, test } from './server.ts';
+
+const gpx = (heights: (number | null)[]) =>
+  `<?xml version="1.0"?><gpx version="1.1" creator="test" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>${heights
+    .map((h, i) => `<trkpt lat="${47 + i / 1000}" lon="10">${h === null ? '' : `<ele>${h}</ele>`}</trkpt>`)
+    .join('')}</trkseg></trk></gpx>`;
+
+test('log: bar for psi is asked about, the future refused, written down, found, deleted, put back, exported', async ({
+  page,
+  demo,
+}) => {
+  const id = await rigId(demo, 'Linden run');
+  await page.goto(`${demo.url}/rigs/${id}/logbook`);
+  const write = page.getByRole('region', { name: 'Write it down' });
+  await write.getByLabel('When; empty is now').fill('2031-05-01T10:00');
+  await write.getByRole('button', { name: 'Write it down' }).click();
+  await expect(page.getByText('This is in the future. Write it down once it is done.')).toBeVisible();
+  await expect(page.getByText('What it was filled to')).toBeVisible();
+  await write.getByLabel('When; empty is now').fill('2026-05-01T10:00');
+  await write.getByLabel('Wheel').selectOption('A1L');
+  await write.getByLabel('After').fill('4.3');
+  await write.getByLabel('Gauge or pump').fill('foot pump');
+  await write.getByRole('button', { name: 'Write it down' }).click();
+  await expect(page.getByText(/4\.3 psi is far from the cold pressure of A1L/)).toBeVisible();
+  await page.getByRole('button', { name: /^Take \d+\.\d psi/ }).click();
+  // What was typed is still there after a reload.
+  await page.reload();
+  await expect(write.getByLabel('Gauge or pump')).toHaveValue('foot pump');
+  await write.getByRole('button', { name: 'Write it down' }).click();
+  const line = page.locator('[data-what="entry"]').filter({ hasText: 'foot pump' });
+  await expect(line).toContainText(/A1LFilled: \d+\.\d\spsi, with foot pump/);
+  await expectAccessible(page);
+  await page.getByLabel('Search').fill('no such thing');
+  await expect(page.getByText('No matches')).toBeVisible();
+  await page.getByLabel('Search').fill('foot');
+  await expect(line).toBeVisible();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Export CSV' }).click();
+  expect((await download).suggestedFilename()).toBe('Linden run log.csv');
+  await page.getByRole('button', { name: /^Delete Filled/ }).click();
+  await expect(line).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(line).toBeVisible();
+});
+
+test('trip and season: typed stages, a stage that goes back, a GPX without heights and one over a pass', async ({
+  page,
+  demo,
+}) => {
+  const id = await rigId(demo, 'Linden run');
+  await page.goto(`${demo.url}/rigs/${id}/logbook?part=trip`);
+  await page.getByLabel('Air at the start').fill('24');
+  await page.getByLabel('Height, m').nth(0).fill('310');
+  await page.getByLabel('km').nth(1).fill('0');
+  await page.getByLabel('Height, m').nth(1).fill('1940');
+  await expect(page.getByText('After the stage before: over 0 km')).toBeVisible();
+  await page.getByLabel('km').nth(1).fill('42');
+  await expect(page.getByRole('img', { name: /^Pressure of A1 along the way/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('radio', { name: 'GPX file' }).click();
+  const file = page.getByLabel('GPX file with heights');
+  const choose = (name: string, text: string) =>
+    file.setInputFiles({ name, mimeType: 'application/gpx+xml', buffer: Buffer.from(text) });
+  await choose('flat.gpx', gpx([null, null]));
+  await expect(page.getByText('This file has no heights. Record the way with heights, or type the stages.')).toBeVisible();
+  await choose('letter.gpx', 'dear keeper');
+  await expect(page.getByText('That file isn’t GPX. Choose a file with the ending .gpx.')).toBeVisible();
+  await choose(
+    'pass.gpx',
+    gpx([...Array.from({ length: 400 }, (_, i) => 200 + i * 5), null, ...Array.from({ length: 400 }, (_, i) => 2200 - i * 5)]),
+  );
+  await expect(page.getByText(/pass\.gpx: 89 km, 200 to 2200 m\. 1 point without a height was passed over\./)).toBeVisible();
+  await page.getByRole('radio', { name: 'B1' }).click();
+  await expect(page.getByRole('img', { name: /^Pressure of B1 along the way/ })).toBeVisible();
+
+  // Every school's low limit in a year of days.
+  await page.getByRole('radio', { name: 'Season' }).click();
+  const table = page.getByRole('region', { name: 'Cold starts by axle' });
+  await expect(table.getByRole('row')).toHaveCount(5);
+  const before = await table.textContent();
+  await page.getByLabel('Low limits').selectOption('As a factory monitor, 25 % under');
+  await expect(table).not.toHaveText(before as string);
+});
+
+test('track day: 3 and 1 out, the rears are left, the next session by its peak, later ones by the pit and what it fell', async ({
+  page,
+  demo,
+}) => {
+  const id = await rigId(demo, 'Drone');
+  await page.goto(`${demo.url}/rigs/${id}/logbook?part=track`);
+  await page.getByLabel('Target, hot').fill('30');
+  const type = (session: number, reading: string, position: string, psi: string) =>
+    page.getByLabel(`Session ${session}, ${reading}, ${position}, psi`).fill(psi);
+  const wheels = ['A1L', 'A1R', 'A2L', 'A2R'];
+  for (const [i, position] of wheels.entries()) {
+    await type(1, 'cold', position, '24');
+    await type(1, 'peak on the lap', position, ['33', '31', '28', '28'][i] as string);
+  }
+  const advice = (position: string) => page.locator(`[data-advice="${position}"]`);
+  await expect(advice('A1L')).toHaveText(/let 3\.0\spsi out/);
+  await expect(advice('A1R')).toHaveText(/let 1\.0\spsi out/);
+  await expect(advice('A2L')).toHaveText(/leave it: 2\.0\spsi under/);
+  await page.getByRole('button', { name: 'Add a session' }).click();
+  await type(2, 'peak on the lap', 'A1L', '31');
+  await type(2, 'in the pit', 'A1L', '30');
+  await expect(advice('A1L')).toHaveText(/let 1\.0\spsi out/);
+  await page.getByRole('button', { name: 'Add a session' }).click();
+  await type(3, 'in the pit', 'A1L', '29.5');
+  await expect(advice('A1L')).toHaveText(/let 0\.5\spsi out/);
+  await expect(page.getByText(/^the pit reading and 1\.0\spsi$/)).toBeVisible();
+  await expectAccessible(page);
+  // Cleared by mistake, it comes back.
+  await page.getByRole('button', { name: 'Clear the day' }).click();
+  await expect(page.getByLabel('Session 1, cold, A1L, psi')).toHaveValue('');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByLabel('Session 1, cold, A1L, psi')).toHaveValue('24');
+});

@@ -1,0 +1,45 @@
+import { Suspense } from 'react';
+import { useSearchParams } from 'react-router';
+import { SheetHead, Switch } from '../../parts/controls.tsx';
+import { lazyPart } from '../../parts/lazy-part.ts';
+import { LogPart } from './LogPart.tsx';
+
+const SeasonPart = lazyPart(() => import('./SeasonPart.tsx').then((m) => ({ default: m.SeasonPart })));
+const TripPart = lazyPart(() => import('./TripPart.tsx').then((m) => ({ default: m.TripPart })));
+const TrackPart = lazyPart(() => import('./TrackPart.tsx').then((m) => ({ default: m.TrackPart })));
+
+const parts = {
+  log: { text: 'Log', about: 'All that happened to this rig, by itself or written down.' },
+  season: { text: 'Season', about: 'When the cold takes each axle to its low limit, and what to set before that.' },
+  trip: { text: 'Trip', about: 'Pressures at rest and on the move along the way, by height and air.' },
+  track: { text: 'Track day', about: 'What to let out of each hot tire, and what to start with next time.' },
+} as const;
+type Part = keyof typeof parts;
+
+/** What the readings are for once the kit works. */
+export default function Logbook() {
+  const [search, setSearch] = useSearchParams();
+  const asked = search.get('part') ?? 'log';
+  const part: Part = asked in parts ? (asked as Part) : 'log';
+  return (
+    <>
+      <div className="print:hidden">
+        <SheetHead title="Logbook">{parts[part].about}</SheetHead>
+        <div className="mb-4">
+          <Switch
+            label="Part of the logbook"
+            value={part}
+            options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}
+            onChange={(p) => setSearch(p === 'log' ? {} : { part: p }, { replace: true })}
+          />
+        </div>
+      </div>
+      <Suspense fallback={<p className="text-ink2">One moment…</p>}>
+        {part === 'log' && <LogPart />}
+        {part === 'season' && <SeasonPart />}
+        {part === 'trip' && <TripPart />}
+        {part === 'track' && <TrackPart />}
+      </Suspense>
+    </>
+  );
+}
