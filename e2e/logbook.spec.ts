@@ -39,7 +39,7 @@ test('log: bar for psi is asked about, the future refused, written down, found, 
   expect((await download).suggestedFilename()).toBe('Linden run log.csv');
   await page.getByRole('button', { name: /^Delete Filled/ }).click();
   await expect(line).toHaveCount(0);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('listitem').filter({ hasText: 'The entry is deleted.' }).getByRole('button', { name: 'Undo' }).click();
   await expect(line).toBeVisible();
 });
 
