@@ -6,7 +6,7 @@ installPackages();
 const { build } = await import('./build.mjs');
 await build();
 const { build: bundle } = await import('esbuild');
-for (const file of ['measure/watch.ts', 'measure/ingest.ts', 'measure/year.ts']) {
+for (const file of ['measure/watch.ts', 'measure/lab.ts', 'measure/ingest.ts', 'measure/year.ts']) {
   // One file, like the server.
   const outfile = `${root}/dist/${file.replace('.ts', '.mjs')}`;
   await bundle({

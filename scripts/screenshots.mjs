@@ -36,7 +36,6 @@ const shots = [
   ['layout', `/rigs/${linden}/layout`, desk],
   ['kit', `/rigs/${linden}/kit`, desk],
   ['kit-monitor', `/rigs/${linden}/kit?part=monitor`, desk],
-  ['kit-buying', `/rigs/${linden}/kit?part=buying`, desk],
   [
     'pressures',
     `/rigs/${linden}/pressures`,
@@ -45,16 +44,6 @@ const shots = [
     (page) => page.getByRole('button', { name: 'Load and tire' }).nth(2).click(),
   ],
   ['alarms', `/rigs/${linden}/alarms`, desk],
-  [
-    'alarms-conflict',
-    `/rigs/${id('Wing')}/alarms`,
-    desk,
-    false,
-    async (page) => {
-      await page.getByRole('button', { name: 'Select B1' }).click();
-      await page.evaluate(() => window.scrollTo(0, 0));
-    },
-  ],
   ['alarms-card', `/rigs/${linden}/alarms?part=card`, phone],
   [
     'pairing',
@@ -66,7 +55,6 @@ const shots = [
       await page.getByTestId('monitor-position').waitFor();
     },
   ],
-  ['pairing-book', `/rigs/${linden}/pairing?part=book`, desk],
   ['fitting', `/rigs/${linden}/fitting`, desk],
   ['radio', `/rigs/${linden}/radio`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
@@ -99,6 +87,42 @@ const shots = [
     async (page) => {
       await page.getByRole('button', { name: '1 day' }).click();
       await page.waitForTimeout(1500);
+    },
+  ],
+  ['logbook', `/rigs/${linden}/logbook`, desk],
+  [
+    'logbook-trip',
+    `/rigs/${linden}/logbook?part=trip`,
+    desk,
+    false,
+    async (page) => {
+      await page.getByLabel('Air at the start').fill('21');
+      await page.getByRole('button', { name: 'Add a stage' }).click();
+      const stages = [
+        ['Lindental', '0', '310'],
+        ['Kreuzjoch', '38', '1940'],
+        ['Auweiler', '91', '180'],
+      ];
+      for (const [i, [name, km, height]] of stages.entries()) {
+        await page.getByLabel(`Stage ${i + 1}`).fill(name);
+        await page.getByLabel('km').nth(i).fill(km);
+        await page.getByLabel('Height, m').nth(i).fill(height);
+      }
+      await page.waitForTimeout(900);
+    },
+  ],
+  [
+    'lab',
+    `/rigs/${linden}/lab`,
+    desk,
+    false,
+    async (page) => {
+      await page.getByLabel('Own rule: low').fill('8');
+      await page.getByLabel('High').fill('30');
+      await page.getByLabel('Seed').fill('71204');
+      await page.getByRole('button', { name: 'Run the lab' }).click();
+      await page.getByRole('button', { name: 'Run the lab again' }).waitFor({ timeout: 120_000 });
+      await page.waitForTimeout(1200);
     },
   ],
   ['bench', `/rigs/${linden}/bench`, desk],
