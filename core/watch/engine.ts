@@ -341,7 +341,8 @@ export class Engine {
       // What it does while the rig is parked is another habit, and none that it could miss.
       if (!rig.sleepAware || rig.busySinceMs !== null) {
         memory.intervals[memory.next] = interval;
-        memory.next = (memory.next + 1) % WATCH.habitLength;
+        const next = memory.next + 1;
+        memory.next = next < WATCH.habitLength ? next : 0;
       }
     }
     if (kpa === memory.lastKpa && tempC === memory.lastC && previousMs !== null) {
@@ -458,7 +459,9 @@ export class Engine {
     if (volts === volts) for (const cell of CELL) cell(wheel, ms, volts, tempC, out);
     if (!rig.sleepAware) return;
     if (rig.busySinceMs === null && isAwake(rig, ms)) rig.busySinceMs = ms;
-    if (this.#movedMs === null || (rig.around.moving ?? rig.busySinceMs !== null)) this.#movedMs = ms;
+    // To the second: three hours are asked of it, and each write costs.
+    if (this.#movedMs === null || (ms - this.#movedMs >= 1000 && (rig.around.moving ?? rig.busySinceMs !== null)))
+      this.#movedMs = ms;
   }
 
   /** A typed figure without a temperature: compared with low and high alone. */

@@ -75,7 +75,7 @@ export function LogPart() {
     <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_336px]">
       <section aria-label="Log" className="min-w-0">
         <div className="mb-3 flex flex-wrap items-end gap-2 print:hidden">
-          <div className="field w-[190px]">
+          <div className="field w-[172px]">
             <label htmlFor="log-what">Show</label>
             <select id="log-what" className="input" value={filter} onChange={(e) => setFilter(e.target.value as Filter)}>
               {(Object.keys(FILTERS) as Filter[]).map((k) => (
@@ -85,7 +85,7 @@ export function LogPart() {
               ))}
             </select>
           </div>
-          <div className="field w-[104px]">
+          <div className="field w-[88px]">
             <label htmlFor="log-of">Of wheel</label>
             <select id="log-of" className="input" value={position} onChange={(e) => setPosition(e.target.value)}>
               <option value="">All</option>
@@ -96,7 +96,7 @@ export function LogPart() {
               ))}
             </select>
           </div>
-          <div className="field min-w-[140px] grow">
+          <div className="field min-w-[100px] grow basis-0">
             <label htmlFor="log-search">Search</label>
             <input id="log-search" type="search" className="input" value={text} onChange={(e) => setText(e.target.value)} />
           </div>
