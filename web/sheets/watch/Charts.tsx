@@ -3,6 +3,9 @@ import { Suspense, useMemo, useRef, useState } from 'react';
 import { axleOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
+import { breakMs, styleOf } from '../../parts/chart/lines.ts';
+import { Swatch } from '../../parts/chart/Swatch.tsx';
+import { linesOf, marksOf, type Quantity } from '../../parts/chart/series.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { dayAndTime, duration, minus, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
@@ -10,14 +13,11 @@ import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan } from '../../parts/RigPlan.tsx';
 import { save } from '../../parts/save.ts';
 import { useRig } from '../../state/useRig.ts';
-import { breakMs, styleOf } from './lines.ts';
 import { Moment } from './Moment.tsx';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
-import { Swatch } from './Swatch.tsx';
-import { linesOf, marksOf, type Quantity } from './series.ts';
 import { WatchTabs } from './Tabs.tsx';
 
-const ChartPart = lazyPart(async () => ({ default: (await import('./ChartPart.tsx')).ChartPart }));
+const ChartPart = lazyPart(async () => ({ default: (await import('../../parts/chart/ChartPart.tsx')).ChartPart }));
 
 const DAY = 86_400_000;
 const spans = [

@@ -3,9 +3,9 @@ import { convert } from '#core/units/units.ts';
 import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import { useAlarms, useChart } from '../../data/queries.ts';
+import { ChartPart } from '../../parts/chart/ChartPart.tsx';
+import { linesOf, marksOf } from '../../parts/chart/series.ts';
 import { useFormat } from '../../parts/format.ts';
-import { ChartPart } from './ChartPart.tsx';
-import { linesOf, marksOf } from './series.ts';
 
 const HOUR = 3_600_000;
 

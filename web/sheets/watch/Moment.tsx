@@ -1,6 +1,6 @@
-import type { ChartLine } from './ChartPart.tsx';
-import { styleOf, valueAt } from './lines.ts';
-import { Swatch } from './Swatch.tsx';
+import type { ChartLine } from '../../parts/chart/ChartPart.tsx';
+import { styleOf, valueAt } from '../../parts/chart/lines.ts';
+import { Swatch } from '../../parts/chart/Swatch.tsx';
 
 const clock = new Intl.DateTimeFormat('en-GB', {
   day: 'numeric',

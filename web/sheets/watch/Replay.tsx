@@ -6,6 +6,7 @@ import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
 import { ask as askServer } from '../../data/api.ts';
 import { useSpan, useWatch } from '../../data/queries.ts';
+import { limitsFrom } from '../../parts/chart/series.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { fieldFigure, parseNumber, timeOfDay, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
@@ -15,7 +16,6 @@ import { kindWords } from '../../parts/words-alarms.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
-import { limitsFrom } from './series.ts';
 import { WatchTabs } from './Tabs.tsx';
 
 const HOUR = 3_600_000;
