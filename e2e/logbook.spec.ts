@@ -115,3 +115,17 @@ test('track day: 3 and 1 out, the rears are left, the next session by its peak, 
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Session 1, cold, A1L, psi')).toHaveValue('24');
 });
+
+test('leaks: the wheel that fell is first, another is picked, a year is looked back', async ({ page, demo }) => {
+  const id = await rigId(demo, 'Linden run');
+  await page.goto(`${demo.url}/rigs/${id}/logbook?part=leaks`);
+  const table = page.getByRole('region', { name: 'Losses by wheel' });
+  await expect(table.getByRole('row', { name: /^B2L/ })).toContainText(/Fell lately by \d+\.\d\spsi/, { timeout: 30_000 });
+  await expect(page.getByRole('img', { name: /B2L with its slope/ })).toBeVisible();
+  await expect(page.getByText(/^Look at a leaking wheel in this order/)).toBeVisible();
+  await expectAccessible(page);
+  await table.getByRole('button', { name: 'A1L' }).press('Enter');
+  await expect(page.getByRole('img', { name: /A1L with its slope/ })).toBeVisible();
+  await page.getByRole('radio', { name: '1 year' }).click();
+  await expect(table.getByRole('row')).toHaveCount(12);
+});

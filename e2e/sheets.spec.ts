@@ -26,6 +26,7 @@ const sheets = [
   'watch/replay',
   'watch/files',
   'logbook',
+  'logbook?part=leaks',
   'logbook?part=season',
   'logbook?part=trip',
   'logbook?part=track',

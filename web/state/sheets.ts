@@ -35,7 +35,7 @@ export const sheets: readonly Sheet[] = [
     about: 'all heard, gauge against sensor, an alarm proved, the report',
   },
   { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
-  { number: 10, path: 'logbook', title: 'Logbook', group: 'Use it', about: 'log, season, trip, track day' },
+  { number: 10, path: 'logbook', title: 'Logbook', group: 'Use it', about: 'log, leaks, season, trip, track day' },
   {
     number: 13,
     path: 'lab',

@@ -4,12 +4,14 @@ import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { LogPart } from './LogPart.tsx';
 
+const LeaksPart = lazyPart(() => import('./LeaksPart.tsx').then((m) => ({ default: m.LeaksPart })));
 const SeasonPart = lazyPart(() => import('./SeasonPart.tsx').then((m) => ({ default: m.SeasonPart })));
 const TripPart = lazyPart(() => import('./TripPart.tsx').then((m) => ({ default: m.TripPart })));
 const TrackPart = lazyPart(() => import('./TrackPart.tsx').then((m) => ({ default: m.TrackPart })));
 
 const parts = {
   log: { text: 'Log', about: 'All that happened to this rig, by itself or written down.' },
+  leaks: { text: 'Leaks', about: 'What each wheel loses, how fast, and how long that lasts.' },
   season: { text: 'Season', about: 'When the cold takes each axle to its low limit, and what to set before that.' },
   trip: { text: 'Trip', about: 'Pressures at rest and on the move along the way, by height and air.' },
   track: { text: 'Track day', about: 'What to let out of each hot tire, and what to start with next time.' },
@@ -36,6 +38,7 @@ export default function Logbook() {
       </div>
       <Suspense fallback={<p className="text-ink2">One moment…</p>}>
         {part === 'log' && <LogPart />}
+        {part === 'leaks' && <LeaksPart />}
         {part === 'season' && <SeasonPart />}
         {part === 'trip' && <TripPart />}
         {part === 'track' && <TrackPart />}
