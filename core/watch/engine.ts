@@ -160,6 +160,8 @@ export class Engine {
   #movedMs: number | null;
   #airMs: number;
   #topUp: TopUp | null;
+  /** Place in the list of the wheel that is likely read next. */
+  #turn = 0;
   readonly #judged: Judged = {
     ms: Number.NaN,
     kpa: Number.NaN,
@@ -206,6 +208,7 @@ export class Engine {
     this.#wheels.set(position, {
       position,
       unit: position[0] as string,
+      index: 0,
       axle: { wheels: [], nextMs: 0, pooled: false },
       limits: inPlace(limits),
       memory,
@@ -218,6 +221,9 @@ export class Engine {
   #index(): void {
     const rig = this.#rig;
     rig.list = [...this.#wheels.values()];
+    rig.list.forEach((w, i) => {
+      w.index = i;
+    });
     rig.resting = rig.list.some((w) => w.limits.resting);
     rig.units = new Map();
     const axles = new Map<string, Axle>();
@@ -317,8 +323,14 @@ export class Engine {
    * @returns false when the reading was passed over
    */
   read(position: string, ms: number, kpa: number, tempC: number, volts: number, out: WatchEvent[]): boolean {
-    const wheel = this.#wheels.get(position);
-    if (!wheel) return false;
+    // Readings mostly come wheel after wheel: then the next one need not be looked up.
+    const { list } = this.#rig;
+    let wheel = list[this.#turn];
+    if (wheel === undefined || wheel.position !== position) {
+      wheel = this.#wheels.get(position);
+      if (!wheel) return false;
+    }
+    this.#turn = wheel.index + 1 < list.length ? wheel.index + 1 : 0;
     const { memory } = wheel;
     const previousMs = memory.lastMs;
     if (previousMs !== null && ms <= previousMs) return false;
@@ -459,8 +471,8 @@ export class Engine {
     if (volts === volts) for (const cell of CELL) cell(wheel, ms, volts, tempC, out);
     if (!rig.sleepAware) return;
     if (rig.busySinceMs === null && isAwake(rig, ms)) rig.busySinceMs = ms;
-    // To the second: three hours are asked of it, and each write costs.
-    if (this.#movedMs === null || (ms - this.#movedMs >= 1000 && (rig.around.moving ?? rig.busySinceMs !== null)))
+    // To ten seconds: three hours are asked of it, and each write costs.
+    if (this.#movedMs === null || (ms - this.#movedMs >= 10_000 && (rig.around.moving ?? rig.busySinceMs !== null)))
       this.#movedMs = ms;
   }
 

@@ -79,15 +79,18 @@ function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   if (n < 2) return;
   const { ambientKpa } = rig.around;
   const air = rig.around.airC ?? rig.guessedAir?.tempC ?? null;
-  logs.length = 0;
-  gases.length = 0;
-  shown.length = 0;
+  if (logs.length > n) {
+    logs.length = n;
+    gases.length = n;
+    shown.length = n;
+  }
   let leastGas = Number.POSITIVE_INFINITY;
-  for (const w of there) {
-    logs.push(Math.log(w.memory.lastKpa + ambientKpa));
+  for (let i = 0; i < n; i += 1) {
+    const w = there[i] as Wheel;
+    logs[i] = Math.log(w.memory.lastKpa + ambientKpa);
     const gasC = gasShown(w, air);
-    gases.push(gasC);
-    shown.push(gasC);
+    gases[i] = gasC;
+    shown[i] = gasC;
     if (gasC < leastGas) leastGas = gasC;
   }
   const middle = median(logs);
@@ -116,7 +119,7 @@ function sunAtStart(m: WheelMemory, ms: number, bothK: number, rig: Rig): number
     m.sunMs = ms;
     m.sunK = ms - since > WATCH.sunWithinMs ? 0 : Math.min(WATCH.sunMostK, Math.max(0, bothK));
   }
-  return m.sunK * Math.exp((m.sunMs - ms) / WATCH.sunFadesMs);
+  return m.sunK === 0 ? 0 : m.sunK * Math.exp((m.sunMs - ms) / WATCH.sunFadesMs);
 }
 
 /** A difference of pressure without what one step of a coarse sensor may be. */

@@ -25,6 +25,7 @@ export function rigOf(wheels: Record<string, Told>, change: Partial<Rig> = {}): 
     const wheel: Wheel = {
       position,
       unit: position[0] as string,
+      index: 0,
       axle,
       limits: {
         ...inPlace({

@@ -26,6 +26,8 @@ export interface Wheel {
   position: string;
   /** Letter of its unit. */
   unit: string;
+  /** Its place in the rig's list. */
+  index: number;
   axle: Axle;
   limits: LimitsInPlace;
   memory: WheelMemory;
