@@ -100,6 +100,9 @@ test('track day: 3 and 1 out, the rears are left, the next session by its peak, 
   await expect(advice('A1L')).toHaveText(/let 3\.0\spsi out/);
   await expect(advice('A1R')).toHaveText(/let 1\.0\spsi out/);
   await expect(advice('A2L')).toHaveText(/leave it: 2\.0\spsi under/);
+  // A wheel may have a target of its own.
+  await page.getByLabel('Target, A2L, psi').fill('27');
+  await expect(advice('A2L')).toHaveText(/let 1\.0\spsi out/);
   await page.getByRole('button', { name: 'Add a session' }).click();
   await type(2, 'peak on the lap', 'A1L', '31');
   await type(2, 'in the pit', 'A1L', '30');

@@ -44,6 +44,8 @@ export const LAB_SIZE = {
   watchHubs: 10,
   watchFaultDays: 20,
 } as const;
+/** How much is lived, where it isn't the usual. */
+type LabSize = Record<keyof typeof LAB_SIZE, number>;
 
 /** Figures of one rule, or of the watch. */
 export interface LabFigures {
@@ -109,9 +111,9 @@ export function mostInHour(times: readonly number[]): number {
 export function compareFixed(
   q: LabQuestion,
   onProgress: (share: number) => void = () => undefined,
-  size: Pick<typeof LAB_SIZE, 'fixedDays' | 'leaks' | 'hubs' | 'faultDays'> | Record<string, number> = LAB_SIZE,
+  size: Pick<LabSize, 'fixedDays' | 'leaks' | 'hubs' | 'faultDays'> = LAB_SIZE,
 ): FixedAnswer {
-  const { fixedDays, leaks, hubs, faultDays } = size as typeof LAB_SIZE;
+  const { fixedDays, leaks, hubs, faultDays } = size;
   const wheels = q.rig.wheels.length;
   const perDraw = Math.min(YEAR, q.days.length);
   const draws = Math.max(1, Math.ceil(fixedDays / perDraw));
@@ -180,11 +182,9 @@ export function compareFixed(
 export function compareWatch(
   q: LabQuestion & { limits: Record<string, WheelLimits> },
   onProgress: (share: number) => void = () => undefined,
-  size:
-    | Pick<typeof LAB_SIZE, 'watchDraws' | 'watchDays' | 'watchLeaks' | 'watchHubs' | 'watchFaultDays'>
-    | Record<string, number> = LAB_SIZE,
+  size: Pick<LabSize, 'watchDraws' | 'watchDays' | 'watchLeaks' | 'watchHubs' | 'watchFaultDays'> = LAB_SIZE,
 ): LabFigures {
-  const { watchDraws, watchDays, watchLeaks, watchHubs, watchFaultDays } = size as typeof LAB_SIZE;
+  const { watchDraws, watchDays, watchLeaks, watchHubs, watchFaultDays } = size;
   const wheels = q.rig.wheels.length;
   const work = watchDraws * watchDays + (watchLeaks + watchHubs) * watchFaultDays;
   let done = 0;

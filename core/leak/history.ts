@@ -82,8 +82,6 @@ export interface WheelLeak {
   position: string;
   /** Since it was last filled. */
   slope: Slope | null;
-  /** What the wheels of the rig lose in common, kPa a day; null with fewer than three. */
-  commonPerDay: number | null;
   filledMs: number[];
   /** When the stretch begins that the slope is of, and what the tire holds at its end: by the slope, or by its last readings. */
   fromMs: number;
@@ -126,13 +124,12 @@ export function leaksOf(wheels: readonly { position: string; points: readonly Re
   const some = wheels.filter((w) => w.points.length > 0);
   const common = commonOf(some);
   const shared = senSlope([...common].sort(([a], [b]) => a - b).map(([day, kpa]) => ({ ms: day * DAY_MS, kpa })));
-  const commonPerDay = shared?.perDay ?? null;
+  const back = shared?.perDay ?? 0;
   return some.map(({ position, points }) => {
     const calm = points.map((p) => ({ ms: p.ms, kpa: p.kpa - (common.get(dayOf(p.ms)) ?? 0) }));
     const { points: own, filledMs } = sinceFilled(calm);
     const [first, last] = [own[0] as RestPoint, own.at(-1) as RestPoint];
     const alone = (last.ms - first.ms) / DAY_MS < LEAST_DAYS ? null : senSlope(own);
-    const back = commonPerDay ?? 0;
     const slope = alone && {
       perDay: alone.perDay + back,
       lowPerDay: alone.lowPerDay + back,
@@ -154,8 +151,6 @@ export function leaksOf(wheels: readonly { position: string; points: readonly Re
     return {
       position,
       slope,
-      // Of two wheels nothing is common.
-      commonPerDay,
       filledMs,
       fromMs: first.ms,
       nowKpa: fell ? end : bySlope,

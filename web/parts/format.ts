@@ -124,3 +124,7 @@ export function parseNumber(text: string): number | null {
   const normal = plainFigure(text);
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(normal) ? Number(normal) : null;
 }
+
+/** A moment for a field of the kind datetime-local, in the time of this place, to the minute. */
+export const forField = (ms: number): string =>
+  new Date(ms - new Date(ms).getTimezoneOffset() * 60_000).toISOString().slice(0, 16);

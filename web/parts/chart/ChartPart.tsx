@@ -14,6 +14,7 @@ import annotation from 'chartjs-plugin-annotation';
 import { memo, type RefObject, useEffect, useMemo, useRef } from 'react';
 import { Chart } from 'react-chartjs-2';
 import { usePreferences } from '../../state/preferences.ts';
+import { FAMILY, inkNow } from './inks.ts';
 import { breakMs, spreadNames, styleOf } from './lines.ts';
 import { axisStep, isOnStep } from './time-axis.ts';
 
@@ -67,8 +68,6 @@ function tickText(ms: number, span: number): string {
   return span < 200 * 86_400_000 ? day.format(ms) : month.format(ms);
 }
 
-const FAMILY = 'Archivo Variable, Archivo, sans-serif';
-const inkNow = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 const NAME_WIDTH = 48;
 const NAME_GAP = 14;
 
@@ -175,8 +174,7 @@ export const ChartPart = memo(function ChartPart({
   }, [cursor]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme changes the inks that are read from the page
   const { data, options } = useMemo(() => {
-    const style = getComputedStyle(document.documentElement);
-    const ink = (name: string) => style.getPropertyValue(name).trim();
+    const ink = inkNow;
     const longest = breakMs(stepS);
     const broken = (points: ChartLine['points'], value: (p: ChartLine['points'][number]) => number | null | undefined) => {
       const out: { x: number; y: number | null }[] = [];

@@ -5,6 +5,7 @@ import { Chart } from 'react-chartjs-2';
 import type { DayTrace } from '#core/lab/compare.ts';
 import type { LabRule } from '#core/lab/fixed.ts';
 import { convert } from '#core/units/units.ts';
+import { FAMILY, inkNow } from '../../parts/chart/inks.ts';
 import { useFormat } from '../../parts/format.ts';
 import { usePreferences } from '../../state/preferences.ts';
 
@@ -18,9 +19,8 @@ export function DayChart({ trace, rule, wheel, position }: { trace: DayTrace; ru
   const { theme } = usePreferences();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme changes the inks that are read from the page
   const { data, options } = useMemo(() => {
-    const style = getComputedStyle(document.documentElement);
-    const ink = (name: string) => style.getPropertyValue(name).trim();
-    const font = { family: 'Archivo Variable, Archivo, sans-serif', size: 12 };
+    const ink = inkNow;
+    const font = { family: FAMILY, size: 12 };
     const unit = (kpa: number) => convert(kpa, 'kPa', f.unit);
     const hour = (ms: number) => (ms % (24 * HOUR)) / HOUR;
     const { lowKpa, highKpa } = rule.limits[wheel] ?? { lowKpa: null, highKpa: null };

@@ -12,6 +12,7 @@ import {
 import { useMemo, useRef } from 'react';
 import { Chart } from 'react-chartjs-2';
 import type { LabFigures } from '#core/lab/compare.ts';
+import { FAMILY, inkNow } from '../../parts/chart/inks.ts';
 import { usePreferences } from '../../state/preferences.ts';
 import { placeNames } from './names.ts';
 import { nameOf, percent, perYear, spreadText } from './words.ts';
@@ -58,9 +59,6 @@ function zone(color: string, paper: string): CanvasPattern | string {
 }
 
 const pointOf = ({ figures: f }: LabPoint) => ({ x: clamp(f.nuisance.middle), y: 100 * f.leaks.inTime.middle });
-
-const FAMILY = 'Archivo Variable, Archivo, sans-serif';
-const inkNow = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 /** A narrow picture has room for the name alone, without its figures. */
 const written = (name: string, narrow: boolean) => (narrow ? (nameOf(name).split(',')[0] as string) : nameOf(name));

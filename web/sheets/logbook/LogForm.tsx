@@ -5,7 +5,7 @@ import { slipOf } from '#core/watch/slips.ts';
 import { LOG_KINDS, type LogEntry, type Stated } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
-import { fieldFigure, parseNumber, useFormat } from '../../parts/format.ts';
+import { fieldFigure, forField, parseNumber, useFormat } from '../../parts/format.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -21,7 +21,6 @@ interface TypedEntry {
   tool: string;
   note: string;
 }
-const forField = (ms: number) => new Date(ms - new Date(ms).getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 const fresh = (): TypedEntry => ({ at: '', kind: 'filled', position: '', before: '', after: '', tool: '', note: '' });
 
 /** Kinds that are about a pressure. */

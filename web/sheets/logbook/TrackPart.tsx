@@ -16,7 +16,7 @@ const READS: readonly { key: Read; text: string }[] = [
 type Session = Record<string, Partial<Record<Read, string>>>;
 interface TrackDay {
   target: string;
-  /** The one target is of this wheel only. */
+  /** Of wheels that have one of their own. */
   targets: Record<string, string>;
   sessions: Session[];
 }
@@ -109,6 +109,24 @@ export function TrackPart() {
             </tr>
           </thead>
           <tbody>
+            <tr>
+              <td />
+              <td className="text-[14px] whitespace-nowrap">Target, hot</td>
+              {own.map((w) => (
+                <td key={w.position}>
+                  <input
+                    className="input w-[84px] max-md:w-[60px] max-md:px-1.5"
+                    inputMode="decimal"
+                    autoComplete="off"
+                    aria-label={`Target, ${w.position}, ${f.unit}`}
+                    placeholder={day.target}
+                    aria-invalid={kpa(day.targets[w.position]) === null ? true : undefined}
+                    value={day.targets[w.position] ?? ''}
+                    onChange={(e) => setDay((now) => ({ ...now, targets: { ...now.targets, [w.position]: e.target.value } }))}
+                  />
+                </td>
+              ))}
+            </tr>
             {day.sessions.flatMap((s, i) =>
               READS.map((r, k) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a session is its place in the day
@@ -120,7 +138,7 @@ export function TrackPart() {
                     return (
                       <td key={w.position}>
                         <input
-                          className="input w-[84px]"
+                          className="input w-[84px] max-md:w-[60px] max-md:px-1.5"
                           inputMode="decimal"
                           autoComplete="off"
                           aria-label={`Session ${i + 1}, ${r.text.toLowerCase()}, ${w.position}, ${f.unit}`}

@@ -2,6 +2,7 @@ import { Chart as ChartJs, Filler, LinearScale, LineController, LineElement, Poi
 import annotation from 'chartjs-plugin-annotation';
 import { useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
+import { FAMILY, inkNow } from '../../parts/chart/inks.ts';
 import { usePreferences } from '../../state/preferences.ts';
 
 ChartJs.register(LineController, LineElement, PointElement, LinearScale, Filler, annotation);
@@ -23,9 +24,8 @@ export function TripChart({
   const { theme } = usePreferences();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme changes the inks that are read from the page
   const { data, options } = useMemo(() => {
-    const style = getComputedStyle(document.documentElement);
-    const ink = (name: string) => style.getPropertyValue(name).trim();
-    const font = { family: 'Archivo Variable, Archivo, sans-serif', size: 13 };
+    const ink = inkNow;
+    const font = { family: FAMILY, size: 13 };
     const last = points.at(-1);
     const line = (y: number, content: string) => ({
       type: 'line' as const,

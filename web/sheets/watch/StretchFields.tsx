@@ -1,5 +1,4 @@
-/** For a field of the kind datetime-local, in the time of this place. */
-const forField = (ms: number) => new Date(ms - new Date(ms).getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+import { forField } from '../../parts/format.ts';
 
 export interface Stretch {
   from: number;
