@@ -169,8 +169,6 @@ export const WatchView = Type.Object(
     moving: nullable(Type.Boolean()),
     /** Letters of units that are disconnected. */
     resting: Type.Array(Type.String()),
-    /** Letters of units that are disconnected, and whose sensors report as on the road all the same: they are watched. */
-    alongside: Type.Array(Type.String()),
     /** Letters of units that are missed as a whole. */
     missing: Type.Array(Type.String()),
     /** Wheels that are being filled, and until when. */

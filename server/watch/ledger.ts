@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { WATCH } from '#core/watch/parameters.ts';
 import { isMoreUrgent } from '#core/watch/priority.ts';
 import type { WatchEvent } from '#core/watch/watch.ts';
-import type { AlarmKind, Severity } from '#schema/alarm.ts';
+import type { AlarmKind, Severity, Shelf } from '#schema/alarm.ts';
 import type { Changes } from './changes.ts';
 import type { Statements } from './store.ts';
 import type { Watched } from './watched.ts';
@@ -12,7 +12,7 @@ const worseBy = (kind: AlarmKind): number | null =>
   kind === 'hot' || kind === 'apart' ? WATCH.worseK : kind === 'silent' || kind === 'battery' ? null : WATCH.worseKpa;
 
 /** What ends the shelving of an alarm. */
-export type ShelfEnd = 'owner' | 'time' | 'worse' | 'gone';
+export type ShelfEnd = NonNullable<Shelf['ended']>['by'];
 /** End the shelving of an alarm, if it is shelved. @param ms the rig's clock */
 export function endShelf(s: Statements, alarmId: string, ms: number, by: ShelfEnd): boolean {
   if (s.unshelve.run(alarmId).changes === 0) return false;

@@ -437,9 +437,6 @@ export class WatchService {
       airC: watched.bench?.airC ?? null,
       moving: watched.bench?.moving ?? null,
       resting: [...watched.resting],
-      alongside: [...watched.resting].filter((unit) =>
-        watched.wheels.some((w) => w.position.startsWith(unit) && watched.watch.memory(w.position)?.alongside === true),
-      ),
       missing: [...watched.watch.missing.keys()],
       topUp: topUp && { positions: topUp.positions, untilTime: iso(topUp.untilMs) },
     };

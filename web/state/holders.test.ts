@@ -42,7 +42,6 @@ describe('where the work stands', () => {
     airC: null,
     moving: null,
     resting: [],
-    alongside: [],
     missing: [],
     topUp: null,
   });

@@ -91,7 +91,6 @@ export function watchView(
     airC: 20,
     moving: null,
     resting: [],
-    alongside: [],
     missing: [],
     topUp: null,
     ...change,

@@ -172,10 +172,14 @@ export function Questions({ view, names = new Map() }: { view: WatchView; names?
   const asked = view.wheels.filter((w) => w.askedTime !== null);
   const off = view.wheels.filter((w) => w.offTime !== null);
   const ahead = view.wheels.filter((w) => w.aheadTime !== null);
-  if (asked.length === 0 && off.length === 0 && ahead.length === 0 && view.alongside.length === 0) return null;
+  // Disconnected, and watched all the same: its sensors report as on the road.
+  const alongside = view.resting.filter((unit) =>
+    view.wheels.some((w) => w.position.startsWith(unit) && w.state !== 'resting' && w.state !== 'notPaired'),
+  );
+  if (asked.length === 0 && off.length === 0 && ahead.length === 0 && alongside.length === 0) return null;
   return (
     <ul className="mb-3">
-      {view.alongside.map((unit) => (
+      {alongside.map((unit) => (
         <li key={unit} className="mb-2 border-2 border-ink p-3" data-alongside={unit}>
           <p className="font-semibold">{names.get(unit) ?? `Unit ${unit}`} reports as on the road</p>
           <p className="text-[14px]">

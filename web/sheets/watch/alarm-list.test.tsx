@@ -181,6 +181,28 @@ describe('an alarm on the list', () => {
   });
 });
 
+describe('a disconnected unit whose sensors report as on the road', () => {
+  const trailer = (state: 'live' | 'resting') =>
+    watchView(
+      { resting: ['B'] },
+      Object.fromEntries(watchView().wheels.flatMap((w) => (w.position.startsWith('B') ? [[w.position, { state }]] : []))),
+    );
+
+  it('is said as soon as one of its wheels is watched, and connected by a press', async () => {
+    const { user, sentTo } = mount(<Questions view={trailer('live')} names={new Map([['B', 'Cart']])} />, {
+      'POST /rigs/r/rest': watchView(),
+    });
+    expect(screen.getByText('Cart reports as on the road')).toBeTruthy();
+    await user.click(screen.getByRole('button', { name: 'Connect Cart' }));
+    expect(sentTo('/rigs/r/rest')).toEqual([{ unit: 'B', resting: false }]);
+  });
+
+  it('resting as it should, nothing is said', () => {
+    mount(<Questions view={trailer('resting')} />);
+    expect(screen.queryByText(/reports as on the road/)).toBeNull();
+  });
+});
+
 describe('the question whether a sensor was taken off', () => {
   const asked = watchView({}, { A2RO: { pressureKpa: 0, askedTime: '2026-05-01T08:00:00.000Z' } });
 
