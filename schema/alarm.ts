@@ -173,6 +173,8 @@ export const WatchView = Type.Object(
     missing: Type.Array(Type.String()),
     /** Wheels that are being filled, and until when. */
     topUp: nullable(Type.Object({ positions: Type.Array(Position), untilTime: Time }, strict)),
+    /** A track day: since when, when it ends by itself, and when it ended (road pressures are to be set); null: none. */
+    track: nullable(Type.Object({ sinceTime: Time, untilTime: Time, endedTime: nullable(Time) }, strict)),
   },
   strict,
 );
@@ -209,6 +211,17 @@ export type Shelf = Static<typeof Shelf>;
 export const RestRequest = Type.Object({ unit: Type.String({ pattern: '^[A-H]$' }), resting: Type.Boolean() }, strict);
 /** Wheels to be filled; none ends it. */
 export const TopUpRequest = Type.Object({ positions: Type.Array(Position, { maxItems: 200, uniqueItems: true }) }, strict);
+/** A track day lasts at most this long, minutes. */
+export const LONGEST_TRACK_MINUTES = 720;
+/** A track day begins for so many minutes, is over, or its road pressures are set. */
+export const TrackRequest = Type.Object(
+  {
+    mode: Type.Union([Type.Literal('track'), Type.Literal('over'), Type.Literal('road')]),
+    minutes: Type.Optional(Type.Number({ minimum: 1, maximum: LONGEST_TRACK_MINUTES })),
+  },
+  strict,
+);
+export type TrackRequest = Static<typeof TrackRequest>;
 /** What the owner says of a wheel: its sensor is off its valve or is not, or its pressure was set on purpose. */
 export const AnswerRequest = Type.Object(
   { position: Position, answer: Type.Union([Type.Literal('off'), Type.Literal('on'), Type.Literal('set')]) },

@@ -43,7 +43,12 @@ export const BenchCommand = Type.Unsafe<
   | { action: 'close' }
   | { action: 'run'; factor?: BenchFactor }
   | { action: 'pause' }
-  | { action: 'drive'; kmh: number }
+  | {
+      action: 'drive';
+      kmh: number;
+      /** On a track its tires get hotter, and sooner; left out: on the road. */
+      track?: boolean;
+    }
   | { action: 'stop' }
   | { action: 'air'; tempC: number }
   | { action: 'leak'; position: string; holeMm: number }
@@ -80,7 +85,10 @@ export const BenchCommand = Type.Unsafe<
     Type.Object(action('close'), strict),
     Type.Object({ ...action('run'), factor: Factor }, strict),
     Type.Object(action('pause'), strict),
-    Type.Object({ ...action('drive'), kmh: Type.Number({ exclusiveMinimum: 0, maximum: 250 }) }, strict),
+    Type.Object(
+      { ...action('drive'), kmh: Type.Number({ exclusiveMinimum: 0, maximum: 250 }), track: Type.Optional(Type.Boolean()) },
+      strict,
+    ),
     Type.Object(action('stop'), strict),
     Type.Object({ ...action('air'), tempC: Type.Number({ minimum: -50, maximum: 60 }) }, strict),
     Type.Object({ ...action('leak'), position: Position, holeMm: Type.Number({ exclusiveMinimum: 0, maximum: 60 }) }, strict),
@@ -246,6 +254,8 @@ export const BenchView = Type.Object(
     factor: Type.Integer(),
     time: Type.Union([Time, Type.Null()]),
     kmh: Type.Number(),
+    /** It drives on a track. */
+    track: Type.Boolean(),
     airC: Type.Number(),
     altitudeM: Type.Number(),
     /** The scene that is played: to what it happens, and how much of it is over, 0 to 1. */

@@ -223,8 +223,9 @@ function stepWheel(state: BenchState, w: BenchWheel, dtS: number, ambient: numbe
     }
   }
   const airC = state.airC + (w.sunK ?? 0);
-  const end = rolling ? endTempC(airC, state.kmh, load, coldNow / w.coldKpa) : airC;
-  w.baseC = lag(w.baseC, end, dtS, rolling ? BENCH.tauRollingS : BENCH.tauParkedS);
+  const road = rolling ? endTempC(airC, state.kmh, load, coldNow / w.coldKpa) : airC;
+  const end = state.track === true ? airC + BENCH.trackRise * (road - airC) : road;
+  w.baseC = lag(w.baseC, end, dtS, !rolling ? BENCH.tauParkedS : state.track === true ? BENCH.tauTrackS : BENCH.tauRollingS);
   w.hubK = lag(w.hubK, rolling ? w.hubRiseK * BENCH.hubShare : 0, dtS, rolling ? BENCH.hubTauS : BENCH.tauParkedS);
   if (w.permeation > 0) {
     const abs = absKpaAt(w, gasC(w));

@@ -16,6 +16,9 @@ export const BENCH = {
   leastPressureShare: 0.1,
   /** Lag of the gas, s. Assumed. */
   tauRollingS: 22 * 60,
+  /** On a track: this many times the rise, and the lag, s. Assumed (from 28 to 30 psi within half a lap). */
+  trackRise: 2.7,
+  tauTrackS: 2 * 60,
   tauParkedS: 38 * 60,
   /** Share of a hub's extra heat that reaches the gas, and its lag, s. Assumed. */
   hubShare: 1 / 3,

@@ -81,6 +81,8 @@ export interface BenchState {
   lifeSigns?: boolean;
   /** Letters of units whose repeater has failed: nothing of them is heard. */
   deaf?: string[];
+  /** It rolls on a track: tires get hotter, and sooner. */
+  track?: boolean;
   /** The scene that is played. */
   scene?: SceneRun;
   /** The simulated monitor, once it was switched on. */

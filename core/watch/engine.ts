@@ -40,9 +40,19 @@ import {
 /** Wheels that are being filled. */
 export interface TopUp {
   positions: string[];
+  /** When it began; left out by a snapshot from before this was kept. */
+  sinceMs?: number;
   untilMs: number;
   /** One of them has been heard below its cold pressure since. */
   begun: boolean;
+}
+
+/** A day on the track: pressures are changed hot and on purpose, and the wheels of an axle differ as the corners load them. */
+export interface TrackMode {
+  sinceMs: number;
+  untilMs: number;
+  /** It is over, by itself or by its owner, and the tires may still be at track pressure; null while it lasts. */
+  endedMs: number | null;
 }
 
 /** The engine's whole memory, plain data. */
@@ -65,6 +75,8 @@ export interface EngineSnapshot {
   moves: number;
   around: Surroundings;
   topUp: TopUp | null;
+  /** Left out by a snapshot from before it was kept. */
+  track?: TrackMode | null;
 }
 
 export interface EngineOptions {
@@ -160,6 +172,7 @@ export class Engine {
   #movedMs: number | null;
   #airMs: number;
   #topUp: TopUp | null;
+  #track: TrackMode | null;
   /** Place in the list of the wheel that is likely read next. */
   #turn = 0;
   readonly #judged: Judged = {
@@ -186,11 +199,13 @@ export class Engine {
       moves: snapshot?.moves ?? 0,
       missing: new Map(),
       repeater: new Map(),
+      track: snapshot?.track != null && snapshot.track.endedMs === null,
     };
     this.#scannedMs = snapshot?.scannedMs ?? null;
     this.#movedMs = snapshot?.movedMs ?? null;
     this.#airMs = snapshot?.airMs ?? 0;
     this.#topUp = snapshot?.topUp ? { ...snapshot.topUp } : null;
+    this.#track = snapshot?.track ? { ...snapshot.track } : null;
     for (const [position, limits] of Object.entries(wheels)) {
       const kept = snapshot?.wheels?.[position];
       this.#add(position, limits, kept ? memoryFrom(kept) : freshMemory());
@@ -261,6 +276,10 @@ export class Engine {
     return this.#topUp;
   }
 
+  get track(): TrackMode | null {
+    return this.#track;
+  }
+
   get around(): Surroundings {
     return this.#rig.around;
   }
@@ -306,6 +325,7 @@ export class Engine {
       moves,
       around,
       topUp: this.#topUp && { ...this.#topUp },
+      track: this.#track && { ...this.#track },
     };
   }
 
@@ -428,7 +448,7 @@ export class Engine {
     }
     holdReading(memory, ms, kpa, coldTempC, rig.around.ambientKpa, guess, kind === 'ideal' || settled);
     memory.shiftKpa = rig.sleepAware ? rig.offsetKpa : 0;
-    if (ms - memory.usualAtMs >= WATCH.usualEachMs || memory.usualCount < WATCH.usualFrom) learnUsual(memory, ms);
+    if (!rig.track && (ms - memory.usualAtMs >= WATCH.usualEachMs || memory.usualCount < WATCH.usualFrom)) learnUsual(memory, ms);
     judged.judgedMs = previousMs === null ? ms : memory.doneMs;
     memory.doneMs = ms;
     memory.aheadMs = null;
@@ -585,7 +605,16 @@ export class Engine {
       rig.guessedAir = null;
       this.#airMs = 0;
     }
-    if (this.#topUp && this.#topUp.untilMs > latest + WATCH.topUpMs) this.#topUp.untilMs = nowMs + WATCH.topUpMs;
+    if (this.#topUp && this.#topUp.untilMs > latest + WATCH.topUpMs) {
+      this.#topUp.sinceMs = nowMs;
+      this.#topUp.untilMs = nowMs + WATCH.topUpMs;
+    }
+    const track = this.#track;
+    if (track && track.sinceMs > latest) {
+      track.untilMs -= track.sinceMs - nowMs;
+      track.sinceMs = nowMs;
+      if (track.endedMs !== null) track.endedMs = nowMs;
+    }
     return ahead;
   }
 
@@ -611,6 +640,7 @@ export class Engine {
   #scanAt(ms: number, out: WatchEvent[]): void {
     const rig = this.#rig;
     if (this.#topUp && ms >= this.#topUp.untilMs) this.endTopUp(this.#topUp.untilMs, out);
+    if (this.#track && this.#track.endedMs === null && ms >= this.#track.untilMs) this.endTrack(this.#track.untilMs, out);
     for (const w of rig.list) {
       const off = w.memory.offSinceMs;
       if (off != null && (ms - off >= WATCH.offMs || rig.around.moving === true)) {
@@ -665,30 +695,46 @@ export class Engine {
     for (const kind of Object.keys(wheel.memory.active) as AlarmKind[]) end(wheel, kind, wheel.memory.lastMs ?? 0, out);
   }
 
-  /** Whether every wheel that is being filled is at its target: then filling is over. One that was never under it is not done yet. */
+  /**
+   * Whether every wheel that is being filled is at its target: then filling is over. Where none was under it there is nothing to wait for but
+   * a sensor that comes off, so it ends once all were heard and a few minutes are over. A wheel without a target is not waited for.
+   */
   #filled(ms: number, out: WatchEvent[]): void {
     const topUp = this.#topUp;
     if (!topUp) return;
+    const sinceMs = topUp.sinceMs ?? topUp.untilMs - WATCH.topUpMs;
     let all = true;
+    let heard = true;
+    let some = false;
     for (const w of this.#rig.list) {
       if (!w.filling) continue;
+      const { memory } = w;
       const { coldKpa } = w.limits;
+      if (memory.askedMs != null) all = false;
+      if ((memory.lastMs ?? 0) < sinceMs) heard = false;
+      if (coldKpa === null) continue;
+      some = true;
       // A figure typed without a temperature is taken as it is.
-      const holds = w.memory.noTemp ? w.memory.lastKpa : w.memory.heldKpa;
-      const under = coldKpa === null || w.memory.askedMs != null || holds < coldKpa - WATCH.atTargetKpa;
-      if (!under) continue;
+      const holds = memory.noTemp ? memory.lastKpa : memory.heldKpa;
+      if (holds >= coldKpa - WATCH.atTargetKpa) continue;
       all = false;
       topUp.begun = true;
     }
-    if (all && topUp.begun) this.endTopUp(ms, out);
+    if (all && some && (topUp.begun || (heard && ms - sinceMs >= WATCH.topUpLookMs))) this.endTopUp(ms, out);
   }
 
-  /** The wheels named are being filled: no low, no rapid for them, until all are at their target or half an hour is over. */
+  /**
+   * The wheels named are being filled: no low, no loss for them, until all are at their target or half an hour is over. Named again while it
+   * lasts, it goes on from here with these.
+   */
   startTopUp(positions: readonly string[], ms: number, out: WatchEvent[]): void {
-    this.#topUp = { positions: [...positions], untilMs: ms + WATCH.topUpMs, begun: false };
+    const begun = this.#topUp !== null && this.#topUp.begun && positions.some((p) => this.#topUp?.positions.includes(p));
+    this.#topUp = { positions: [...positions], sinceMs: ms, untilMs: ms + WATCH.topUpMs, begun };
     for (const w of this.#rig.list) {
-      w.filling = positions.includes(w.position);
-      if (!w.filling) continue;
+      const filling = positions.includes(w.position);
+      if (w.filling && !filling) this.#leaveFilling(w, ms, out);
+      w.filling = filling;
+      if (!filling) continue;
       for (const kind of ['low', 'rapid', 'slow'] as const) if (w.memory.active[kind]) end(w, kind, ms, out);
     }
   }
@@ -696,12 +742,46 @@ export class Engine {
   /** Filling is over: the wheels are judged by what they hold now. */
   endTopUp(ms: number, out: WatchEvent[]): void {
     this.#topUp = null;
+    for (const w of this.#rig.list) if (w.filling) this.#leaveFilling(w, ms, out);
+  }
+
+  #leaveFilling(w: Wheel, ms: number, out: WatchEvent[]): void {
+    w.filling = false;
+    forgetAir(w.memory);
+    if (w.memory.lastMs !== null) this.#judgeAgain(w, ms, out);
+  }
+
+  /**
+   * A track day begins: a slow loss and wheels that differ are no alarm, and rapid takes more than a bleed by hand. Low, high, temperature and
+   * silence are watched as ever.
+   * @param untilMs when it ends by itself
+   */
+  startTrack(untilMs: number, ms: number, out: WatchEvent[]): void {
+    this.#track = { sinceMs: ms, untilMs, endedMs: null };
+    this.#rig.track = true;
+    for (const w of this.#rig.list)
+      for (const kind of ['rapid', 'slow', 'apart'] as const) if (w.memory.active[kind]) end(w, kind, ms, out);
+  }
+
+  /** The track day is over: losses are measured from here, and the road pressures have to be set. */
+  endTrack(ms: number, out: WatchEvent[]): void {
+    const track = this.#track;
+    if (track?.endedMs !== null) return;
+    track.endedMs = ms;
+    this.#rig.track = false;
     for (const w of this.#rig.list) {
-      if (!w.filling) continue;
-      w.filling = false;
+      if (w.memory.active.rapid) end(w, 'rapid', ms, out);
       forgetAir(w.memory);
+      emptyWindow(w.memory);
       if (w.memory.lastMs !== null) this.#judgeAgain(w, ms, out);
     }
+  }
+
+  /** The road pressures are set: nothing is left of the track day. */
+  forgetTrack(ms: number, out: WatchEvent[]): void {
+    this.endTrack(ms, out);
+    this.#track = null;
+    for (const w of this.#rig.list) forgetAir(w.memory);
   }
 
   /**

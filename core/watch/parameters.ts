@@ -243,6 +243,10 @@ export const WATCH = {
   atTargetKpa: KPA_PER_PSI,
   /** Top-up mode ends by itself, ms. */
   topUpMs: 30 * MIN,
+  /** With no wheel under its target it ends when this is over, ms. Assumed. */
+  topUpLookMs: 3 * MIN,
+  /** On a track day rapid takes this much in the window, kPa: twice a bleed of 3 psi and a little (common practice, no source). */
+  rapidTrackKpa: 7 * KPA_PER_PSI,
   /** Seen once, an alarm that grows worse by this rings again: kPa, K. Assumed. */
   worseKpa: 2 * KPA_PER_PSI,
   worseK: 5,

@@ -321,6 +321,40 @@ describe('filling', () => {
     expect(watch.topUp).toBeNull();
     expect(out.filter((e) => e.type === 'raised').map((e) => e.kind)).toEqual(['low']);
   });
+  it('begun with every wheel at or over its target it ends after three minutes, once all were heard', () => {
+    const { watch, out } = pair();
+    watch.startTopUp(['A1L', 'A1R'], at(5), out);
+    for (let m = 6; m < 12; m += 1) watch.read('A1L', at(m), 600, 20, out);
+    // A1R was at its target before, but it may have been bled since.
+    expect(watch.topUp).not.toBeNull();
+    watch.read('A1R', at(12), 553, 20, out);
+    expect(watch.topUp).toBeNull();
+    watch.startTopUp(['A1R'], at(13), out);
+    watch.read('A1R', at(14), 553, 20, out);
+    expect(watch.topUp).not.toBeNull();
+    watch.read('A1R', at(16), 553, 20, out);
+    expect(watch.topUp).toBeNull();
+  });
+  it('ends by figures typed without a temperature, and does not wait for a wheel without a target', () => {
+    const out: WatchEvent[] = [];
+    const watch = new Watch({ A1L: limits, BS1: { ...limits, coldKpa: null } }, { sleepAware: true });
+    watch.startTopUp(['A1L', 'BS1'], 0, out);
+    watch.read('A1L', at(1), 480, Number.NaN, out);
+    expect(watch.topUp).not.toBeNull();
+    watch.read('A1L', at(2), 549, Number.NaN, out);
+    expect(watch.topUp).toBeNull();
+  });
+  it('goes on with the wheels that are left, half an hour from there; the one that is done is judged as ever', () => {
+    const { watch, out } = pair();
+    watch.startTopUp(['A1L', 'A1R'], at(5), out);
+    watch.read('A1R', at(6), 470, 20, out);
+    watch.startTopUp(['A1L'], at(25), out);
+    expect(out.filter((e) => e.type === 'raised').map((e) => `${e.position} ${e.kind}`)).toEqual(['A1R low']);
+    watch.tick(at(50), out);
+    expect(watch.topUp?.positions).toEqual(['A1L']);
+    watch.read('A1L', at(51), 551, 20, out);
+    expect(watch.topUp).toBeNull();
+  });
   it('rapid still rings for the wheels that are not filled', () => {
     const { watch, out } = pair();
     watch.startTopUp(['A1L'], at(5), out);

@@ -1,12 +1,12 @@
 import type { AlarmKind } from '#schema/alarm.ts';
-import { Engine, type EngineOptions, type EngineSnapshot, type TopUp } from './engine.ts';
+import { Engine, type EngineOptions, type EngineSnapshot, type TopUp, type TrackMode } from './engine.ts';
 import type { WatchEvent } from './ledger.ts';
 import { WATCH } from './parameters.ts';
 import { severityOf } from './priority.ts';
 import type { Surroundings } from './rules/rule.ts';
 import type { ActiveAlarm, AirGuess, WheelLimits, WheelMemory } from './wheel.ts';
 
-export { NO_SURROUNDINGS, type TopUp } from './engine.ts';
+export { NO_SURROUNDINGS, type TopUp, type TrackMode } from './engine.ts';
 export type { WatchEvent } from './ledger.ts';
 export type { Surroundings } from './rules/rule.ts';
 export { type ActiveAlarm, type AlarmEvidence, type WheelLimits, type WheelMemory, waitsFitting } from './wheel.ts';
@@ -170,6 +170,10 @@ export class Watch {
     return this.#engine.topUp;
   }
 
+  get track(): TrackMode | null {
+    return this.#engine.track;
+  }
+
   /** The air as told or as guessed from the sensors; null before any was heard. */
   get air(): AirGuess | null {
     return this.#engine.air;
@@ -244,7 +248,7 @@ export class Watch {
 
   /** Something ends by time alone: filling, or a sensor that is off its valve. */
   #waits(): boolean {
-    if (this.#engine.topUp) return true;
+    if (this.#engine.topUp || this.#engine.track?.endedMs === null) return true;
     return Object.keys(this.#limits).some((p) => this.#engine.memory(p)?.offSinceMs != null);
   }
 
@@ -423,6 +427,21 @@ export class Watch {
   /** See `Engine.endTopUp`. */
   endTopUp(ms: number, out: WatchEvent[]): void {
     this.#command((o) => this.#engine.endTopUp(ms, o), out);
+  }
+
+  /** See `Engine.startTrack`. */
+  startTrack(untilMs: number, ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.startTrack(untilMs, ms, o), out);
+  }
+
+  /** See `Engine.endTrack`. */
+  endTrack(ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.endTrack(ms, o), out);
+  }
+
+  /** See `Engine.forgetTrack`. */
+  forgetTrack(ms: number, out: WatchEvent[]): void {
+    this.#command((o) => this.#engine.forgetTrack(ms, o), out);
   }
 
   /** See `Engine.answerOff`. */

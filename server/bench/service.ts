@@ -245,6 +245,7 @@ export class BenchService {
         factor: 1,
         time: null,
         kmh: 0,
+        track: false,
         ...START,
         scene: null,
         wheels: [],
@@ -260,6 +261,7 @@ export class BenchService {
       factor: bench.factor,
       time: new Date(benchMs(state)).toISOString(),
       kmh: state.kmh,
+      track: state.track === true,
       airC: state.airC,
       altitudeM: state.altitudeM,
       scene: state.scene
@@ -358,6 +360,7 @@ export class BenchService {
         return;
       case 'drive':
         state.kmh = command.kmh;
+        state.track = command.track === true;
         return;
       case 'stop':
         state.kmh = 0;

@@ -96,6 +96,12 @@ describe('a unit that is left behind', () => {
 describe('filling', () => {
   it('low does not ring for the wheels that are filled, and does for the others; it ends by itself', async () => {
     await send(...[1, 2, 3, 4].map((n) => readingAt(`A0000${n}`, 0, 250)));
+    expect((await post('track', { mode: 'track', minutes: 90 })).body.track).toMatchObject({ endedTime: null });
+    const over = (await post('track', { mode: 'over' })).body.track;
+    expect(Date.parse(over.untilTime) - Date.parse(over.sinceTime)).toBe(90 * 60_000);
+    expect(over.endedTime).not.toBeNull();
+    expect((await post('track', { mode: 'road' })).body.track).toBeNull();
+    await post('track', { mode: 'track', minutes: 721 }, 400);
     expect((await post('top-up', { positions: ['A1L'] })).body.topUp).toMatchObject({ positions: ['A1L'] });
     await send(readingAt('A00001', 60, 0), readingAt('A00002', 60, 0));
     expect((await alarms()).map((a) => a.position).every((p) => p === 'A1R')).toBe(true);

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
-import type { AlarmKind } from '#schema/alarm.ts';
+import { type AlarmKind, LONGEST_TRACK_MINUTES } from '#schema/alarm.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput, notFound } from '../problem.ts';
@@ -29,6 +29,7 @@ type Names =
   | 'silence'
   | 'rest'
   | 'topUp'
+  | 'track'
   | 'answer'
   | 'repeater'
   | 'typed'
@@ -59,6 +60,7 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
     silence: ({ params, body }) => watch.silence(params.rig, body.minutes),
     rest: ({ params, body }) => watch.rest(params.rig, body.unit, body.resting),
     topUp: ({ params, body }) => watch.topUp(params.rig, body.positions),
+    track: ({ params, body }) => watch.track(params.rig, body.mode, body.minutes ?? LONGEST_TRACK_MINUTES),
     answer: ({ params, body }) => watch.answer(params.rig, body.position, body.answer),
     repeater: ({ params, body }) => watch.repeater(params.rig, body.volts),
     typed: ({ params, body }) => watch.typed(params.rig, body),

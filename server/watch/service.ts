@@ -3,7 +3,15 @@ import type { Knex } from 'knex';
 import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { NO_SURROUNDINGS, type Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
-import { type Alarm, LONGEST_SHELF_MINUTES, type Shelf, type TypedRound, type WatchView, type WheelView } from '#schema/alarm.ts';
+import {
+  type Alarm,
+  LONGEST_SHELF_MINUTES,
+  type Shelf,
+  type TrackRequest,
+  type TypedRound,
+  type WatchView,
+  type WheelView,
+} from '#schema/alarm.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -427,7 +435,7 @@ export class WatchService {
   view(rigId: string): WatchView {
     const watched = this.#get(rigId);
     const until = silencedUntil(watched, this.#now());
-    const { topUp } = watched.watch;
+    const { topUp, track } = watched.watch;
     return {
       rigId,
       time: iso(clockMs(watched, this.#now())),
@@ -439,6 +447,11 @@ export class WatchService {
       resting: [...watched.resting],
       missing: [...watched.watch.missing.keys()],
       topUp: topUp && { positions: topUp.positions, untilTime: iso(topUp.untilMs) },
+      track: track && {
+        sinceTime: iso(track.sinceMs),
+        untilTime: iso(track.untilMs),
+        endedTime: track.endedMs === null ? null : iso(track.endedMs),
+      },
     };
   }
 
@@ -488,6 +501,15 @@ export class WatchService {
     return this.#command(rigId, (watched, ms, events) => {
       if (positions.length === 0) watched.watch.endTopUp(ms, events);
       else watched.watch.startTopUp(positions, ms, events);
+    });
+  }
+
+  /** A track day begins for so many minutes, is over, or the road pressures are set. */
+  track(rigId: string, mode: TrackRequest['mode'], minutes: number): Promise<WatchView> {
+    return this.#command(rigId, (watched, ms, events) => {
+      if (mode === 'track') watched.watch.startTrack(ms + minutes * 60_000, ms, events);
+      else if (mode === 'over') watched.watch.endTrack(ms, events);
+      else watched.watch.forgetTrack(ms, events);
     });
   }
 

@@ -44,6 +44,7 @@ describe('where the work stands', () => {
     resting: [],
     missing: [],
     topUp: null,
+    track: null,
   });
 
   it('leads from pressures over alarms and pairing to the watch', () => {

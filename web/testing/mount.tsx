@@ -93,6 +93,7 @@ export function watchView(
     resting: [],
     missing: [],
     topUp: null,
+    track: null,
     ...change,
   };
 }

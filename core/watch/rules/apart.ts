@@ -74,6 +74,7 @@ function gasShown(w: Wheel, air: number | null): number {
 /** Compare the wheels of an axle with each other. */
 function compare(axle: Axle, ms: number, rig: Rig, out: WatchEvent[]): void {
   axle.nextMs = ms + WATCH.apartStepMs;
+  if (rig.track) return;
   comparable(axle, ms, rig);
   const n = there.length;
   if (n < 2) return;

@@ -92,8 +92,10 @@ function slowEvidence(memory: WheelMemory): AlarmEvidence {
  * Rapid: this much of the likely figure lost inside the window. Of a real sensor some steps of it, and most of it in the raw reading: a cap
  * that warms as the wind stops makes the gas look hotter, and the tire emptier.
  */
-function isRapid({ memory, limits }: Wheel, lostKpa: number): boolean {
+function isRapid({ memory, limits }: Wheel, lostKpa: number, rig: Rig): boolean {
   if (lostKpa < WATCH.rapidKpa) return false;
+  // In the pit some psi are let out by hand, and a hot tire cools within a lap; a burst takes more, also of the raw reading.
+  if (rig.track && (lostKpa < WATCH.rapidTrackKpa || rawFall(memory) < WATCH.rapidTrackKpa)) return false;
   if (limits.sensorKind === 'ideal') return true;
   const raw = rawFall(memory);
   return raw >= WATCH.rapidRawShare * lostKpa && raw > WATCH.rapidSteps * memory.stepKpa - WATCH.stepLeastKpa;
@@ -103,7 +105,7 @@ function judgeRapid(wheel: Wheel, ms: number, lostKpa: number, rig: Rig, out: Wa
   const { memory } = wheel;
   const { rapid } = memory.active;
   if (!rapid) {
-    if (isRapid(wheel, lostKpa)) {
+    if (isRapid(wheel, lostKpa, rig)) {
       const evidence = { ...coldEvidence(memory), lossKpa: lostKpa };
       raise(wheel, 'rapid', ms, WATCH.rapidKpa, lostKpa, out, evidence, likelyTakenOff(wheel, ms, rig) ? 'note' : undefined);
     }
@@ -203,6 +205,7 @@ export const loss: Rule = {
     const lostKpa = lostInWindow(memory, ms, memory.heldKpa, reading.kpa);
     if (wheel.filling) return;
     judgeRapid(wheel, ms, lostKpa, rig, out);
+    if (rig.track) return;
     // A sensor that fell to nothing may be off its valve: the owner is asked, and it is no slow loss.
     if (memory.askedMs != null) return;
     // One put on a hot tire shows the air at first. Taken at its word, the tire would hold more than it does, and lose it as the sensor

@@ -72,6 +72,7 @@ export function rigOf(wheels: Record<string, Told>, change: Partial<Rig> = {}): 
     resting: false,
     missing: new Map(),
     repeater: new Map(),
+    track: false,
     ...change,
     at: (position) => list.find((w) => w.position === position) as Wheel,
   };

@@ -72,6 +72,8 @@ export interface Rig {
   missing: Map<string, ActiveAlarm>;
   /** Repeaters with a weak supply, by the letter of the unit they are mounted on. */
   repeater: Map<string, ActiveAlarm>;
+  /** A track day: pressures are changed hot, and corners load the wheels unlike. */
+  track: boolean;
 }
 
 /** A reading as the rules judge it, with what the wheel's memory was before it. One object, reused: the watch reads millions. */

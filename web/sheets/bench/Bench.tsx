@@ -45,7 +45,8 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
     if (!form.getFieldState('air').isDirty) form.setValue('air', airText);
   }, [airText, form]);
   const errors = form.formState.errors as { kmh?: object; airC?: object };
-  const drive = form.handleSubmit(({ kmh }) => run({ action: 'drive', kmh }));
+  const [track, setTrack] = useState(bench.track);
+  const drive = form.handleSubmit(({ kmh }) => run({ action: 'drive', kmh, track }));
   const air = form.handleSubmit(({ airC }) => run({ action: 'air', tempC: airC }));
   return (
     <form onSubmit={drive} noValidate className="grid grid-cols-2 items-start gap-3">
@@ -76,6 +77,10 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
           Set air temperature
         </button>
       </div>
+      <label className="col-span-2 flex min-h-[40px] items-center gap-2">
+        <input type="checkbox" checked={track} onChange={(e) => setTrack(e.target.checked)} />
+        On a track: tires get hotter, and within a lap
+      </label>
     </form>
   );
 }
@@ -223,8 +228,8 @@ function OnBench({ choice }: { choice: ReactNode }) {
       >
         {bench.running ? `Time runs at ${bench.factor}x` : 'Time is stopped'}
         {bench.time && `, bench clock ${timeOfDay(bench.time)}`}.{' '}
-        {bench.kmh > 0 ? `Driving at ${Math.round(bench.kmh)} km/h` : 'Standing'}, air {f.temperature(bench.airC)},{' '}
-        {Math.round(bench.altitudeM)} m up. The plan shows what a perfect gauge would say.
+        {bench.kmh > 0 ? `Driving at ${Math.round(bench.kmh)} km/h${bench.track ? ' on a track' : ''}` : 'Standing'}, air{' '}
+        {f.temperature(bench.airC)}, {Math.round(bench.altitudeM)} m up. The plan shows what a perfect gauge would say.
       </SheetHead>
       {choice}
       <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_352px]">
