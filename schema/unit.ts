@@ -473,6 +473,21 @@ export type Keyed = Static<typeof Keyed>;
 
 /** What an owner may write down. */
 export const LOG_KINDS = ['filled', 'checked', 'rotated', 'cell', 'tire', 'puncture', 'drive', 'stored', 'note'] as const;
+const ToolName = Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' });
+/** A gauge or pump of the owner's. What it reads wrong is learned from the log. */
+export const Tool = Type.Object(
+  {
+    name: ToolName,
+    /** Free air that a pump delivers, litres a minute. */
+    flowLitresPerMin: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 5000 })),
+    /** How long it may run at a stretch, minutes, and then has to rest as long as `restMin`. */
+    mostRunMin: Type.Optional(Type.Number({ exclusiveMinimum: 0, maximum: 600 })),
+    restMin: Type.Optional(Type.Number({ minimum: 0, maximum: 600 })),
+  },
+  strict,
+);
+export type Tool = Static<typeof Tool>;
+
 /** An entry of the log. */
 export const LogEntry = Type.Object(
   {
@@ -483,9 +498,14 @@ export const LogEntry = Type.Object(
     position: Type.Optional(Type.String({ pattern: POSITION_PATTERN })),
     before: Type.Optional(Stated),
     after: Type.Optional(Stated),
-    /** Gauge or pump that was used. */
-    tool: Type.Optional(Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })),
+    /** Gauge or pump that was used, by its name. */
+    tool: Type.Optional(ToolName),
+    /** What the sensor said when `after` (or else `before`) was read off that tool, at the same wheel. */
+    sensorKpa: Type.Optional(GaugeKpa),
     note: Type.Optional(Type.String({ minLength: 1, maxLength: 1000, pattern: '\\S' })),
+    photos: Type.Optional(Type.Array(Id, { maxItems: 8 })),
+    /** On the bench: it never happened on the road. */
+    practice: Type.Optional(Type.Literal(true)),
   },
   strict,
 );
@@ -630,6 +650,8 @@ const rigFields = {
   firstDrive: Type.Optional(FirstDrive),
   /** What its owner wrote down. The rest of the log is taken from what the app knows anyway. */
   log: Type.Optional(Type.Array(LogEntry, { maxItems: 2000 })),
+  /** Gauges and pumps. */
+  tools: Type.Optional(Type.Array(Tool, { maxItems: 20 })),
   /** How its kit is being paired. */
   pairing: Type.Optional(
     Type.Object(

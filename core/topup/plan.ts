@@ -20,6 +20,10 @@ export interface TopUpStep {
   minutes: number;
 }
 
+/** How long a compressor runs to add so much, minutes: the free air it needs over the flow. */
+export const runMinutes = (addKpa: number, airLitres: number, flowLitresPerMin: number): number =>
+  ((addKpa / STANDARD_AMBIENT_KPA) * airLitres) / flowLitresPerMin;
+
 /**
  * To what each tire is filled now and how long that takes: the target brought to the gas's temperature (ideal gas law), the air it needs
  * as free air, `addKpa / 101.325 * litres`, at the compressor's flow. A tire that has enough takes no time.
@@ -34,7 +38,7 @@ export function topUpPlan(
   const steps = tires.map((t): TopUpStep => {
     const toKpa = pressureAt(t.targetColdKpa, t.targetTempC, t.tempC);
     const addKpa = Math.max(0, toKpa - t.pressureKpa);
-    const minutes = addKpa === 0 ? 0 : handlingMin + ((addKpa / STANDARD_AMBIENT_KPA) * t.airLitres) / flowLitresPerMin;
+    const minutes = addKpa === 0 ? 0 : handlingMin + runMinutes(addKpa, t.airLitres, flowLitresPerMin);
     return { position: t.position, toKpa, addKpa, minutes };
   });
   return { steps, totalMinutes: steps.reduce((a, s) => a + s.minutes, 0) };

@@ -728,7 +728,7 @@ export class Engine {
    * lasts, it goes on from here with these.
    */
   startTopUp(positions: readonly string[], ms: number, out: WatchEvent[]): void {
-    const begun = this.#topUp !== null && this.#topUp.begun && positions.some((p) => this.#topUp?.positions.includes(p));
+    const begun = this.#topUp?.begun === true && positions.some((p) => this.#topUp?.positions.includes(p));
     this.#topUp = { positions: [...positions], sinceMs: ms, untilMs: ms + WATCH.topUpMs, begun };
     for (const w of this.#rig.list) {
       const filling = positions.includes(w.position);

@@ -49,7 +49,7 @@ const WHY = {
 export function lineWords(line: LogLine, f: Format): { title: string; text: string } {
   switch (line.what) {
     case 'entry': {
-      const { kind, before, after, tool, note } = line.entry;
+      const { kind, before, after, tool, note, practice } = line.entry;
       const figures =
         before && after
           ? `${f.exact(before.kpa, before.typed)} to ${f.exact(after.kpa, after.typed)}`
@@ -59,7 +59,7 @@ export function lineWords(line: LogLine, f: Format): { title: string; text: stri
               ? f.exact(before.kpa, before.typed)
               : '';
       return {
-        title: KIND_WORDS[kind],
+        title: practice ? `Practice: ${KIND_WORDS[kind].toLowerCase()}` : KIND_WORDS[kind],
         text: [[figures, tool ? `with ${tool}` : ''].filter(Boolean).join(', '), note ?? ''].filter(Boolean).join('. '),
       };
     }

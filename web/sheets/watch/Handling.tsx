@@ -1,11 +1,11 @@
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import { useWatchCommands } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
 import { toast, toastError } from '../../state/toast.ts';
-import { TopUpBox } from './TopUpBox.tsx';
 
 /** The repeater's own supply, as its owner read it: no sensor tells it. */
 function RepeaterVolts({ rigId }: { rigId: string }) {
@@ -50,7 +50,6 @@ function RepeaterVolts({ rigId }: { rigId: string }) {
 /** Units that are disconnected or can be, wheels that are filled. */
 export function Handling({ view, units, repeater }: { view: WatchView; units: readonly { name: string }[]; repeater: boolean }) {
   const commands = useWatchCommands(view.rigId);
-  const [filling, setFilling] = useState(false);
   const names = new Map(units.map((u, i) => [unitLetter(i), u.name]));
   return (
     <div className="mt-6 flex flex-wrap gap-2 border-t border-rule pt-3">
@@ -82,16 +81,20 @@ export function Handling({ view, units, repeater }: { view: WatchView; units: re
           );
         })}
       {view.topUp ? (
-        <button type="button" className="btn btn-solid" onClick={() => void commands.topUp([]).catch(toastError)}>
-          End filling {view.topUp.positions.join(', ')}
-        </button>
+        <>
+          <Link className="btn btn-solid" to={`/rigs/${view.rigId}/logbook?part=topup`}>
+            Go on filling
+          </Link>
+          <button type="button" className="btn" onClick={() => void commands.topUp([]).catch(toastError)}>
+            End filling {view.topUp.positions.join(', ')}
+          </button>
+        </>
       ) : (
-        <button type="button" className="btn" onClick={() => setFilling(true)}>
+        <Link className="btn" to={`/rigs/${view.rigId}/logbook?part=topup`}>
           Fill tires
-        </button>
+        </Link>
       )}
       {repeater && <RepeaterVolts rigId={view.rigId} />}
-      <TopUpBox open={filling} onClose={() => setFilling(false)} view={view} />
     </div>
   );
 }
