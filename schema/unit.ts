@@ -511,6 +511,45 @@ export const LogEntry = Type.Object(
 );
 export type LogEntry = Static<typeof LogEntry>;
 
+/** What was read of one wheel in one session at the track. */
+const TrackReading = Type.Object(
+  {
+    cold: Type.Optional(Stated),
+    /** The most it showed on the lap. */
+    peak: Type.Optional(Stated),
+    /** In the pit, when the car came in. */
+    pit: Type.Optional(Stated),
+    /** What was let out after it. */
+    bled: Type.Optional(Stated),
+  },
+  strict,
+);
+/** A day at the track: targets and sessions, wheel by wheel. */
+export const TrackDay = Type.Object(
+  {
+    id: Id,
+    date: Type.String({ format: 'date' }),
+    place: Type.Optional(Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' })),
+    /** Which way round it goes. */
+    direction: Type.Optional(Type.Union([Type.Literal('clockwise'), Type.Literal('counter')])),
+    /** Hot pressure wanted on the lap; `targets` for wheels that have one of their own. */
+    target: Type.Optional(Stated),
+    targets: Type.Optional(Type.Record(Type.String({ pattern: POSITION_PATTERN }), Stated)),
+    sessions: Type.Array(
+      Type.Object(
+        {
+          airC: Type.Optional(WeatherC),
+          wheels: Type.Record(Type.String({ pattern: POSITION_PATTERN }), TrackReading),
+        },
+        strict,
+      ),
+      { maxItems: 12 },
+    ),
+  },
+  strict,
+);
+export type TrackDay = Static<typeof TrackDay>;
+
 export const FirstDrive = Type.Object(
   {
     startedAt: Type.Optional(Time),
@@ -650,6 +689,7 @@ const rigFields = {
   firstDrive: Type.Optional(FirstDrive),
   /** What its owner wrote down. The rest of the log is taken from what the app knows anyway. */
   log: Type.Optional(Type.Array(LogEntry, { maxItems: 2000 })),
+  trackDays: Type.Optional(Type.Array(TrackDay, { maxItems: 100 })),
   /** Gauges and pumps. */
   tools: Type.Optional(Type.Array(Tool, { maxItems: 20 })),
   /** How its kit is being paired. */

@@ -1,6 +1,6 @@
 import type { Alarm } from '#schema/alarm.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import type { BookEntry, LogEntry, Rig, Unit } from '#schema/unit.ts';
+import type { BookEntry, LogEntry, Rig, TrackDay, Unit } from '#schema/unit.ts';
 import { rigKeyed } from '../alarms/keyed.ts';
 import { unitLetter, wheelsOf } from '../rig/positions.ts';
 
@@ -18,6 +18,7 @@ export type LogLine = {
   | { what: 'left'; sensorId: string; why: BookEntry['why'] }
   | { what: 'fitted' }
   | { what: 'keyed' }
+  | { what: 'track'; day: TrackDay }
   | { what: 'retightened' }
   | { what: 'proof'; rang: boolean }
   | { what: 'gauge'; gaugeKpa: number; sensorKpa: number }
@@ -35,6 +36,9 @@ export function timelineOf(rig: Rig, units: readonly Unit[], monitor: Monitor | 
   };
   for (const entry of rig.log ?? [])
     at(entry.at, (ms) => ({ key: entry.id, ms, position: entry.position ?? null, what: 'entry', entry }));
+  // Noon of its date: nobody wrote down when.
+  for (const day of rig.trackDays ?? [])
+    at(`${day.date}T12:00:00Z`, (ms) => ({ key: day.id, ms, position: null, what: 'track', day }));
   // What was tried on the bench never happened on the road.
   for (const alarm of alarms)
     if (!alarm.practice) at(alarm.fromTime, (ms) => ({ key: alarm.id, ms, position: alarm.position, what: 'alarm', alarm }));

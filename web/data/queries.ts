@@ -1,7 +1,7 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { type RigWheel, watchedWheels, wheelsOf } from '#core/rig/positions.ts';
-import type { Alarm, WatchView } from '#schema/alarm.ts';
+import type { Alarm, TrackRequest, WatchView } from '#schema/alarm.ts';
 import type { BenchCommand } from '#schema/bench.ts';
 import type { ChangeStep, ChangesAnswer } from '#schema/changes.ts';
 import type { RigExport } from '#schema/exchange.ts';
@@ -277,6 +277,8 @@ export function useWatchCommands(rigId: string) {
       rest: (unit: string, resting: boolean) => taken(() => ask('rest', { params, body: { unit, resting } })),
       repeater: (volts: number) => taken(() => ask('repeater', { params, body: { volts } })),
       topUp: (positions: readonly string[]) => taken(() => ask('topUp', { params, body: { positions: [...positions] } })),
+      track: (mode: TrackRequest['mode'], minutes?: number) =>
+        taken(() => ask('track', { params, body: { mode, ...(minutes === undefined ? {} : { minutes }) } })),
       answer: (position: string, answer: 'off' | 'on' | 'set') =>
         taken(() => ask('answer', { params, body: { position, answer } })),
       typed: async (readings: readonly { position: string; pressureKpa: number; tempC: number | null }[]) => {

@@ -8,7 +8,7 @@ const LeaksPart = lazyPart(() => import('./LeaksPart.tsx').then((m) => ({ defaul
 const TopUpPart = lazyPart(() => import('./topup/TopUpPart.tsx').then((m) => ({ default: m.TopUpPart })));
 const SeasonPart = lazyPart(() => import('./SeasonPart.tsx').then((m) => ({ default: m.SeasonPart })));
 const TripPart = lazyPart(() => import('./TripPart.tsx').then((m) => ({ default: m.TripPart })));
-const TrackPart = lazyPart(() => import('./TrackPart.tsx').then((m) => ({ default: m.TrackPart })));
+const TrackPart = lazyPart(() => import('./track/TrackPart.tsx').then((m) => ({ default: m.TrackPart })));
 
 const parts = {
   log: { text: 'Log', about: 'All that happened to this rig, by itself or written down.' },

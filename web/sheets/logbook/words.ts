@@ -31,6 +31,7 @@ const GROUP: Record<LogLine['what'], Filter> = {
   left: 'sensors',
   fitted: 'sensors',
   retightened: 'sensors',
+  track: 'entry',
   keyed: 'limits',
   proof: 'limits',
   gauge: 'limits',
@@ -77,6 +78,11 @@ export function lineWords(line: LogLine, f: Format): { title: string; text: stri
       return { title: 'Sensor fitted', text: '' };
     case 'keyed':
       return { title: 'Limits keyed into the monitor', text: '' };
+    case 'track': {
+      const { place, sessions } = line.day;
+      const n = sessions.length;
+      return { title: 'Track day', text: `${place ? `${place}, ` : ''}${n === 1 ? '1 session' : `${n} sessions`}` };
+    }
     case 'retightened':
       return { title: 'Sensors tightened again after the first drive', text: '' };
     case 'proof':

@@ -152,6 +152,11 @@ export default function Drive() {
           </button>
         )}
         {silenced !== null && <span>sound is off</span>}
+        {view?.track && (
+          <span className="font-bold">
+            {view.track.endedTime ? 'Set the road pressures before you drive home' : 'Track mode'}
+          </span>
+        )}
         <Link className="btn" to={`/rigs/${rig.id}/watch`}>
           Leave
         </Link>

@@ -11,6 +11,7 @@ import { FaultBoundary } from '../../parts/FaultBoundary.tsx';
 import { type Format, timeOfDay, useFormat } from '../../parts/format.ts';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
+import { TrackMode } from '../../parts/TrackMode.tsx';
 import { WheelCard } from '../../parts/WheelCard.tsx';
 import { placeInWords } from '../../parts/words.ts';
 import { kindWords } from '../../parts/words-alarms.ts';
@@ -167,6 +168,11 @@ export default function Watch() {
               <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} onSelect={setSelected} />
             ))}
           </ul>
+          {view.track && (
+            <div className="mb-3">
+              <TrackMode view={view} offer={false} />
+            </div>
+          )}
           {view.topUp && <FillList view={view} />}
           {groups.length === 0 && !view.topUp && (
             <p className="text-[14px] text-ink2">
