@@ -25,6 +25,7 @@ import {
   BenchView as BenchViewSchema,
   type BenchView as BenchViewType,
 } from './bench.ts';
+import { DueEntry } from './calendar.ts';
 import { ChangesAnswer as ChangesAnswerSchema, type ChangesAnswer as ChangesAnswerType, ChangesRequest } from './changes.ts';
 import { Id, strict, Time } from './common.ts';
 import {
@@ -540,6 +541,20 @@ export const routes = {
     path: '/rigs/{rig}/reports',
     summary: 'Keep a dated version; one that says the same as the last is not kept twice',
     answers: { 201: ReportVersion, 200: ReportVersion },
+    problems: NoRig,
+  },
+  due: {
+    method: 'get',
+    path: '/rigs/{rig}/due',
+    summary: 'What is due on a rig, the first first',
+    answers: { 200: Type.Array(DueEntry) },
+    problems: NoRig,
+  },
+  calendar: {
+    method: 'get',
+    path: '/rigs/{rig}/calendar.ics',
+    summary: 'The same as a calendar to subscribe to (RFC 5545)',
+    answers: { 200: { media: ['text/calendar'] } },
     problems: NoRig,
   },
   addPhoto: {

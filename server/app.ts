@@ -5,6 +5,7 @@ import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
+import { calendarHandlers } from './calendar/routes.ts';
 import { LiveHub } from './live/hub.ts';
 import { openApi } from './openapi.ts';
 import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
@@ -111,6 +112,7 @@ export async function createApp(options: AppOptions): Promise<App> {
         ...fileHandlers(db, watch, hub, now),
         ...watchHandlers(db, watch, hub),
         ...reportHandlers(db, now),
+        ...calendarHandlers(db, now),
         ...photoHandlers(photos),
         bench({ params }) {
           if (!watch.has(params.rig)) throw notFound('rig');

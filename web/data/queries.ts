@@ -250,6 +250,13 @@ export function useShelve(rigId: string) {
   });
 }
 
+/** What is due on a rig; asked again when its records change. */
+export const useDue = ({ rig, units }: WholeRig) =>
+  useQuery({
+    queryKey: ['due', rig.id, rig.version, ...units.map((u) => u.version)],
+    queryFn: () => ask('due', { params: { rig: rig.id } }),
+  });
+
 /** What was shelved, the latest first. */
 export const useShelves = (rigId: string, enabled: boolean) =>
   useQuery({ queryKey: keys.shelves(rigId), queryFn: () => ask('shelves', { params: { rig: rigId } }), enabled });

@@ -1,0 +1,77 @@
+import { describe, expect, it } from 'vitest';
+import type { Rig, Unit } from '#schema/unit.ts';
+import { makeAxle } from '../rig/positions.ts';
+import { dueOf, monthsOn } from './due.ts';
+
+const wheels = ['A1L', 'A1R', 'A2L', 'A2R'];
+const axle = (n: number): Unit['axles'][number] => ({
+  ...makeAxle('single', n),
+  settings: { loaded: { cold: { kpa: 500, tempC: 18 } } },
+  wheels: ['L', 'R'].map((side) => ({
+    position: `${n}${side}`,
+    sensor: { id: `C0000${n}${side === 'L' ? 1 : 2}`.slice(0, 6), kind: 'cap' },
+  })),
+});
+const units: Unit[] = [{ id: 'a', version: 1, name: 'Van', kind: 'vehicle', axles: [axle(1), axle(2)], spares: [] }];
+const rig: Rig = { id: 'r', version: 1, name: 'Van', unitIds: ['a'], loadState: 'loaded' };
+const due = (change: Partial<Rig>, today = '2026-11-26') =>
+  dueOf({ ...rig, ...change }, units, today).map(
+    (d) => `${d.date} ${d.kind} ${d.positions.join(' ')}${d.yearly ? ' yearly' : ''}`,
+  );
+
+describe('what is due', () => {
+  it('months end where the month does', () => {
+    expect(monthsOn('2026-01-31', 1)).toBe('2026-02-28');
+    expect(monthsOn('2023-11-30', 3)).toBe('2024-02-29');
+    expect(monthsOn('2026-11-26', 12)).toBe('2027-11-26');
+  });
+  it('cells a year after they were put in, the latest of what is known; the log counts for a wheel or for all', () => {
+    const first = units[0]?.axles[0]?.wheels[0];
+    if (first?.sensor) first.sensor.cellSince = '2026-01-31';
+    expect(due({})).toEqual(['2027-01-31 cells A1L']);
+    const log: Rig['log'] = [
+      { id: '5eed1090-0000-4000-8000-000000000001', at: '2026-03-02T10:00:00Z', kind: 'cell', position: 'A1L' },
+      { id: '5eed1090-0000-4000-8000-000000000002', at: '2026-03-02T10:00:00Z', kind: 'cell', position: 'A1R' },
+    ];
+    expect(due({ log })).toEqual(['2027-03-02 cells A1L A1R']);
+    // The kit's own time.
+    const own = {
+      boot: 'small',
+      lockNut: true,
+      setScrew: false,
+      antiTheft: false,
+      cell: 'CR2032',
+      cellMonths: 30,
+      mount: 'valve',
+    } as const;
+    expect(due({ log, fitting: { parts: { cap: own } } })).toEqual(['2028-09-02 cells A1L A1R']);
+    // What was tried on the bench counts for nothing.
+    expect(due({ log: log.map((e) => ({ ...e, practice: true as const })) })).toEqual(['2027-01-31 cells A1L']);
+    if (first?.sensor) delete first.sensor.cellSince;
+  });
+  it('nuts the day after the first drive, until they were tightened; gauge a year on; the warranty', () => {
+    const firstDrive = {
+      startedAt: '2026-11-20T08:00:00Z',
+      readings: { A1L: { gauge: [{ kpa: 500 }], sensorKpa: 500, airC: 20, at: '2026-11-21T09:00:00Z' } },
+    };
+    const all = wheels.join(' ');
+    expect(due({ firstDrive, papers: { warrantyUntil: '2027-05-01' } })).toEqual([
+      `2026-11-21 retighten ${all}`,
+      '2027-05-01 warranty ',
+      '2027-11-21 gauge ',
+    ]);
+    expect(due({ firstDrive, fitting: { retightenedAt: '2026-11-22T08:00:00Z' } })).toEqual(['2027-11-21 gauge ']);
+  });
+  it('a season comes back each year; today is not over yet', () => {
+    const cold = { kpa: 500, tempC: 5 };
+    const limits = { rule: { school: 'share' as const }, lowKpa: 450, highKpa: 600, hotC: 70 };
+    const season = (from: string) => ({ cold, limits, coldestC: -10, hottestC: 15, from });
+    const first = units[0]?.axles[0];
+    if (!first?.settings.loaded) throw new Error('no axle');
+    const before = first.settings.loaded;
+    first.settings = { loaded: { ...before, seasons: { inForce: 'summer', winter: season('11-26'), summer: season('04-15') } } };
+    expect(due({})).toEqual(['2026-11-26 winter A1 yearly', '2027-04-15 summer A1 yearly']);
+    expect(due({}, '2026-11-27')[1]).toBe('2027-11-26 winter A1 yearly');
+    first.settings = { loaded: before };
+  });
+});

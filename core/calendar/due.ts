@@ -1,0 +1,115 @@
+import type { Rig, Setting, Unit } from '#schema/unit.ts';
+import { partsOf } from '../kit/parts.ts';
+import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
+
+/** What has a day on which it is due. */
+export type DueKind = 'cells' | 'sealedCells' | 'winter' | 'summer' | 'warranty' | 'retighten' | 'gauge';
+
+/** Something to be done, and when. */
+export interface Due {
+  kind: DueKind;
+  /** Day it is due, `2026-11-26`; of what comes back each year the first day that isn't over. */
+  date: string;
+  yearly: boolean;
+  /** Wheels it concerns, or axles for a season. */
+  positions: string[];
+  /** Type of cell, where it is about cells. */
+  cell?: string;
+  /** What each axle is reset to, where it is about a season. */
+  resets?: { axle: string; kpa: number; tempC: number; typed?: { text: string; unit: string } | undefined }[];
+  /** The day it counts from: cells put in, first drive, last comparison. */
+  since?: string;
+}
+
+const DAY_MS = 86_400_000;
+const dayOf = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
+
+/** The same day so many months on; the last of the month where it is shorter. */
+export function monthsOn(date: string, months: number): string {
+  const [y, m, d] = date.split('-').map(Number) as [number, number, number];
+  const last = new Date(Date.UTC(y, m - 1 + months + 1, 0)).getUTCDate();
+  return dayOf(Date.UTC(y, m - 1 + months, Math.min(d, last)));
+}
+
+/** Gauges and sensors are compared once a year. Common practice, no source. */
+const GAUGE_MONTHS = 12;
+
+/** The next time a day of the year comes, from a day on. @param from `10-15` */
+function nextOf(from: string, today: string): string {
+  const year = Number(today.slice(0, 4));
+  const this_ = `${year}-${from}`;
+  return this_ >= today ? this_ : `${year + 1}-${from}`;
+}
+
+function seasonsOf(rig: Rig, units: readonly Unit[], today: string): Due[] {
+  const out: Due[] = [];
+  const axles = new Map<string, Setting>();
+  for (const w of wheelsOf(units)) axles.set(axleOf(w.position), settingOf(w, rig.loadState));
+  for (const kind of ['winter', 'summer'] as const) {
+    const byDay = new Map<string, Due>();
+    for (const [axle, { seasons }] of axles) {
+      if (!seasons) continue;
+      const { cold, from } = seasons[kind];
+      const due = byDay.get(from) ?? { kind, date: nextOf(from, today), yearly: true, positions: [], resets: [] };
+      byDay.set(from, due);
+      due.positions.push(axle);
+      due.resets?.push({ axle, kpa: cold.kpa, tempC: cold.tempC, typed: cold.typed });
+    }
+    out.push(...byDay.values());
+  }
+  return out;
+}
+
+function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
+  const byKey = new Map<string, Due>();
+  for (const { position, wheel } of wheelsOf(units)) {
+    const { sensor, fitting } = wheel;
+    if (!sensor) continue;
+    const changed = (rig.log ?? [])
+      .filter((e) => e.kind === 'cell' && !e.practice && (e.position === undefined || e.position === position))
+      .map((e) => e.at.slice(0, 10));
+    const done = fitting?.done.find((d) => d.code === 'sensorOn' || d.code === 'shop')?.at.slice(0, 10);
+    const known = [sensor.cellSince, ...changed].filter((d) => d !== undefined).sort();
+    const since = known.at(-1) ?? done ?? sensor.pairedAt?.slice(0, 10);
+    if (since === undefined) continue;
+    const { cell, cellMonths } = partsOf(rig, sensor.kind);
+    const kind = sensor.kind === 'internal' ? 'sealedCells' : 'cells';
+    const date = monthsOn(since, cellMonths);
+    const key = `${kind} ${date} ${cell}`;
+    const due = byKey.get(key) ?? { kind, date, yearly: false, positions: [], cell, since };
+    byKey.set(key, due);
+    due.positions.push(position);
+  }
+  return [...byKey.values()];
+}
+
+/**
+ * What is due on a rig, the first first: cells a year (or the kit's own time) after they were put in, without waiting for their own sign (common
+ * practice, no source), pressures to be reset at the turn of the season, the nuts after the first drive, gauge against sensor once a year, the
+ * end of the warranty.
+ * @param today `2026-11-26`
+ */
+export function dueOf(rig: Rig, units: readonly Unit[], today: string): Due[] {
+  const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today)];
+  const { startedAt, readings } = rig.firstDrive ?? {};
+  const fitted = wheelsOf(units).filter((w) => w.wheel.sensor && w.wheel.sensor.kind !== 'internal');
+  if (startedAt && !rig.fitting?.retightenedAt && fitted.length > 0) {
+    const since = startedAt.slice(0, 10);
+    out.push({
+      kind: 'retighten',
+      date: dayOf(Date.parse(since) + DAY_MS),
+      yearly: false,
+      positions: fitted.map((w) => w.position),
+      since,
+    });
+  }
+  const compared = [
+    ...Object.values(readings ?? {}).map((r) => r.at),
+    ...(rig.log ?? []).filter((e) => e.kind === 'checked' && !e.practice).map((e) => e.at),
+  ].sort();
+  const last = compared.at(-1)?.slice(0, 10);
+  if (last !== undefined)
+    out.push({ kind: 'gauge', date: monthsOn(last, GAUGE_MONTHS), yearly: false, positions: [], since: last });
+  if (rig.papers?.warrantyUntil) out.push({ kind: 'warranty', date: rig.papers.warrantyUntil, yearly: false, positions: [] });
+  return out.sort((a, b) => (a.date < b.date ? -1 : a.date > b.date ? 1 : a.kind < b.kind ? -1 : 1));
+}

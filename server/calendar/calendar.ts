@@ -1,0 +1,87 @@
+import ical, { ICalAlarmType, ICalCalendarMethod, ICalEventRepeatingFreq } from 'ical-generator';
+import { type Due, dueOf } from '#core/calendar/due.ts';
+import type { DueEntry } from '#schema/calendar.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
+
+const DAY_MS = 86_400_000;
+
+/** A pressure as its owner typed it, else in kPa. */
+const pressure = (kpa: number, typed: { text: string; unit: string } | undefined): string =>
+  typed ? `${typed.text} ${typed.unit}` : `${kpa.toFixed(0)} kPa`;
+
+const list = (positions: readonly string[]): string =>
+  positions.length > 6 ? `${positions.slice(0, 5).join(', ')} and ${positions.length - 5} more` : positions.join(', ');
+
+/** What is to be done, and how, in words. */
+function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
+  switch (d.kind) {
+    case 'cells':
+      return {
+        title: `New sensor batteries: ${list(d.positions)}`,
+        text: `${d.cell} with a new seal for ${d.positions.join(', ')}, in since ${d.since}. Don’t wait for the low-battery sign.`,
+      };
+    case 'sealedCells':
+      return {
+        title: `Sensors near the end of their battery: ${list(d.positions)}`,
+        text: `Sealed batteries of ${d.positions.join(', ')}, in since ${d.since}. Have new sensors fitted with the next tires.`,
+      };
+    case 'winter':
+    case 'summer':
+      return {
+        title: `Reset the cold pressures for ${d.kind}`,
+        text: `Cold: ${(d.resets ?? []).map((r) => `${r.axle} ${pressure(r.kpa, r.typed)} at ${Math.round(r.tempC)} °C`).join(', ')}. Key the limits for ${d.kind} too.`,
+      };
+    case 'warranty':
+      return { title: 'The kit’s warranty ends', text: 'Test every sensor and the monitor before this day.' };
+    case 'retighten':
+      return {
+        title: 'Tighten the sensors again after the first drive',
+        text: `Snug by hand and nut, not more, and soapy water: ${d.positions.join(', ')}.`,
+      };
+    case 'gauge':
+      return { title: 'Compare gauge and sensors', text: `Last compared on ${d.since}. Within 1 psi is good.` };
+  }
+}
+
+/** What is due on a rig, the first first, in words. */
+export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number): DueEntry[] => {
+  const today = new Date(nowMs).toISOString().slice(0, 10);
+  return dueOf(rig, units, today).map((d) => ({
+    kind: d.kind,
+    date: d.date,
+    yearly: d.yearly,
+    positions: d.positions,
+    overdue: d.date < today,
+    ...words(d),
+  }));
+};
+
+/**
+ * The same as a calendar (RFC 5545): a whole day each, with a reminder in the morning of the day before. An event keeps its identity while
+ * it is about the same job, so that a calendar that is subscribed to moves it instead of adding another.
+ */
+export function calendarOf(rig: Rig, units: readonly Unit[], nowMs: number): string {
+  const calendar = ical({
+    name: `Druckwerk: ${rig.name}`,
+    prodId: { company: 'Druckwerk', product: 'Logbook', language: 'EN' },
+    method: ICalCalendarMethod.PUBLISH,
+    ttl: DAY_MS / 1000,
+  });
+  for (const d of dueEntries(rig, units, nowMs)) {
+    const start = new Date(`${d.date}T00:00:00Z`);
+    const event = calendar.createEvent({
+      id: `${rig.id}-${d.kind}${d.kind === 'cells' || d.kind === 'sealedCells' ? `-${d.positions[0]}` : ''}@druckwerk`,
+      start,
+      end: new Date(start.getTime() + DAY_MS),
+      allDay: true,
+      timezone: 'UTC',
+      stamp: new Date(nowMs),
+      summary: d.title,
+      description: d.text,
+      ...(d.yearly ? { repeating: { freq: ICalEventRepeatingFreq.YEARLY } } : {}),
+    });
+    // Nine in the morning of the day before.
+    event.createAlarm({ type: ICalAlarmType.display, trigger: 15 * 3600, description: d.title });
+  }
+  return calendar.toString();
+}

@@ -1,0 +1,106 @@
+import { Link } from 'react-router';
+import type { DueEntry } from '#schema/calendar.ts';
+import { addressOf } from '../../data/address.ts';
+import { useDue } from '../../data/queries.ts';
+import { toast } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+
+const day = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  timeZone: 'UTC',
+});
+
+/** Where each kind of job is done. */
+const PLACE: Record<DueEntry['kind'], { path: string; text: string }> = {
+  cells: { path: 'logbook', text: 'Write it down' },
+  sealedCells: { path: 'logbook', text: 'Write it down' },
+  winter: { path: 'alarms', text: 'To the limits' },
+  summer: { path: 'alarms', text: 'To the limits' },
+  warranty: { path: 'kit', text: 'To the kit' },
+  retighten: { path: 'first-drive', text: 'To the first drive' },
+  gauge: { path: 'first-drive?part=gauge', text: 'Compare' },
+};
+
+/** What is due, and the same for a calendar. */
+export function DuePart() {
+  const whole = useRig();
+  const { rig } = whole;
+  const due = useDue(whole);
+  const file = addressOf('calendar', { params: { rig: rig.id } });
+  const address = new URL(file, window.location.href).href;
+  const copy = async () => {
+    try {
+      await navigator.clipboard.writeText(address);
+      toast('The address is copied.');
+    } catch {
+      toast('This browser doesn’t let it be copied. Mark the address and copy it.', { tone: 'error' });
+    }
+  };
+  return (
+    <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_336px]">
+      <section aria-label="What is due">
+        {due.data === undefined ? (
+          <p className="text-ink2">{due.isError ? 'This can’t be read just now.' : 'One moment…'}</p>
+        ) : due.data.length === 0 ? (
+          <p className="max-w-[60ch]">
+            Nothing has a day yet. Say on Kit when each sensor’s battery was put in, set limits by season on Alarms, and compare
+            gauge and sensors on First drive: the days will be here.
+          </p>
+        ) : (
+          <ol className="border-t border-ink">
+            {due.data.map((d) => (
+              <li
+                key={`${d.kind} ${d.date} ${d.positions[0] ?? ''}`}
+                className="grid grid-cols-[136px_minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-rule py-3 max-md:grid-cols-[minmax(0,1fr)_auto]"
+                data-due={d.kind}
+              >
+                <span className="narrow text-[15px] max-md:col-span-2">
+                  {day.format(Date.parse(d.date))}
+                  {d.overdue && <b className="ml-2 text-magenta">overdue</b>}
+                  {d.yearly && <span className="ml-2 text-ink2">each year</span>}
+                </span>
+                <span>
+                  <span className="block text-[16px] font-semibold">{d.title}</span>
+                  <span className="block text-[14px] text-ink2">{d.text}</span>
+                </span>
+                <Link className="btn btn-small self-center" to={`/rigs/${rig.id}/${PLACE[d.kind].path}`}>
+                  {PLACE[d.kind].text}
+                </Link>
+              </li>
+            ))}
+          </ol>
+        )}
+      </section>
+      <section aria-label="For your calendar">
+        <h2 className="mb-2 border-b border-ink pb-1">For your calendar</h2>
+        <p className="mb-3 text-[14px]">
+          Save it as a file, or subscribe to the address: then a job that moves moves in your calendar too. The address works
+          where this app can be reached.
+        </p>
+        <p className="mb-2">
+          <a className="btn" href={file} download={`${rig.name}.ics`}>
+            Save as a calendar file
+          </a>
+        </p>
+        <div className="field">
+          <label htmlFor="calendar-address">Address</label>
+          <input
+            id="calendar-address"
+            className="input text-[13px]"
+            readOnly
+            value={address}
+            onFocus={(e) => e.currentTarget.select()}
+          />
+        </div>
+        <p className="mt-2">
+          <button type="button" className="btn" onClick={() => void copy()}>
+            Copy the address
+          </button>
+        </p>
+      </section>
+    </div>
+  );
+}
