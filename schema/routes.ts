@@ -48,6 +48,7 @@ import {
   type ReplayAnswer as ReplayAnswerType,
   Span,
 } from './history.ts';
+import { LogEvent } from './log.ts';
 import {
   Monitor as MonitorSchema,
   type Monitor as MonitorType,
@@ -548,6 +549,14 @@ export const routes = {
     path: '/rigs/{rig}/due',
     summary: 'What is due on a rig, the first first',
     answers: { 200: Type.Array(DueEntry) },
+    problems: NoRig,
+  },
+  events: {
+    method: 'get',
+    path: '/rigs/{rig}/events',
+    summary: 'What the app wrote down by itself, the latest first: changed settings, sets of wheels, typed rounds, drives',
+    query: Type.Object({ from: Type.Optional(Time) }, strict),
+    answers: { 200: Type.Array(LogEvent) },
     problems: NoRig,
   },
   calendar: {

@@ -7,6 +7,7 @@ import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
 import { calendarHandlers } from './calendar/routes.ts';
 import { LiveHub } from './live/hub.ts';
+import { logHandlers } from './log/routes.ts';
 import { openApi } from './openapi.ts';
 import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
 import { PhotoStore, photoHandlers } from './photos.ts';
@@ -113,6 +114,7 @@ export async function createApp(options: AppOptions): Promise<App> {
         ...watchHandlers(db, watch, hub),
         ...reportHandlers(db, now),
         ...calendarHandlers(db, now),
+        ...logHandlers(db, now),
         ...photoHandlers(photos),
         bench({ params }) {
           if (!watch.has(params.rig)) throw notFound('rig');

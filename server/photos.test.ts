@@ -130,4 +130,39 @@ describe('photos of a rig', () => {
       .expect(400);
     expect(bad.body.errors).toEqual([{ pointer: `/photos/${photo}`, detail: 'isn’t an image' }]);
   });
+
+  it('of the log stay while an entry names them, and go out and come in with it', async () => {
+    const { rig } = await makeCar(s);
+    const photo = await add();
+    const entry = {
+      id: '5eed1090-0000-4000-8000-000000000001',
+      at: '2026-04-30T08:00:00.000Z',
+      kind: 'puncture',
+      photos: [photo],
+    };
+    const { id: _id, ...doc } = rig;
+    const kept = (
+      await s.http
+        .put(`/api/rigs/${rig.id}`)
+        .send({ ...doc, log: [entry] })
+        .expect(200)
+    ).body as Rig;
+    s.clock.ms = T0 + 10 * DAY;
+    expect(await sweep()).toBe(0);
+    const out = (await s.http.get(`/api/rigs/${rig.id}/export`).expect(200)).body as RigExport;
+    expect(Object.keys(out.photos ?? {})).toEqual([photo]);
+    const made = (await s.http.post('/api/rigs/import?sensors=free').send(out).expect(201)).body as Rig;
+    const [copy] = made.log?.[0]?.photos ?? [];
+    expect(copy).not.toBe(photo);
+    await s.http.get(`/api/photos/${copy}`).expect(200);
+    // Without the photo the entry still comes.
+    const { photos: _photos, ...bare } = out;
+    const without = (await s.http.post('/api/rigs/import?sensors=free').send(bare).expect(201)).body as Rig;
+    expect(without.log?.[0]?.photos).toEqual([]);
+    await s.http
+      .put(`/api/rigs/${rig.id}`)
+      .send({ ...doc, version: kept.version, log: [] })
+      .expect(200);
+    expect(await sweep()).toBe(1);
+  });
 });

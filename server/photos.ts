@@ -6,7 +6,7 @@ import express, { type Request, type Response } from 'express';
 import type { Knex } from 'knex';
 import sharp from 'sharp';
 import type { Report } from '#schema/report.ts';
-import type { NewUnit } from '#schema/unit.ts';
+import type { NewRig, NewUnit } from '#schema/unit.ts';
 import { inTransaction } from './db/open.ts';
 import { HttpProblem, notFound } from './problem.ts';
 import { type Handlers, Reply, WRITTEN } from './routing.ts';
@@ -96,16 +96,21 @@ export class PhotoStore {
 export const photosOf = (unit: Pick<NewUnit, 'axles' | 'spares'>): string[] =>
   [...unit.axles.flatMap((a) => a.wheels), ...unit.spares.map((s) => s.wheel)].flatMap((w) => w.fitting?.photos ?? []);
 
-/** Photos that a stored unit or report names. */
+/** Photos that a rig's log names. */
+export const logPhotosOf = (rig: Pick<NewRig, 'log'>): string[] => (rig.log ?? []).flatMap((e) => e.photos ?? []);
+
+/** Photos that a stored unit, log or report names. */
 function namedPhotos(raw: Database, nowMs: number): Set<string> {
   const since = new Date(nowMs - DELETED_MS).toISOString();
   const units = raw.prepare('select doc from units where deleted_at is null or deleted_at > ?').pluck().all(since) as string[];
+  const rigs = raw.prepare('select doc from rigs where deleted_at is null or deleted_at > ?').pluck().all(since) as string[];
   const reports = raw
     .prepare('select p.doc from reports p join rigs r on r.id = p.rig_id where r.deleted_at is null or r.deleted_at > ?')
     .pluck()
     .all(since) as string[];
   return new Set([
     ...units.flatMap((doc) => photosOf(JSON.parse(doc) as NewUnit)),
+    ...rigs.flatMap((doc) => logPhotosOf(JSON.parse(doc) as NewRig)),
     ...reports.flatMap((doc) => (JSON.parse(doc) as Report).wheels.flatMap((w) => w.photos)),
   ]);
 }

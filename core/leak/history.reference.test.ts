@@ -32,12 +32,12 @@ describe('air that was put in', () => {
   it('begins the stretch anew; one high reading does not', () => {
     const days = Array.from({ length: 20 }, (_, i) => i);
     const kpa = [...falling(10, 250), ...falling(10, 252)];
-    const { points: last, filledMs } = sinceFilled(points(days, kpa));
-    expect(filledMs).toEqual([T0 + 10 * DAY]);
+    const { points: last, fills } = sinceFilled(points(days, kpa));
+    expect(fills.map((x) => x.ms)).toEqual([T0 + 10 * DAY]);
     expect(last).toHaveLength(10);
     const bad = [...falling(10, 250)];
     bad[5] = 290;
-    expect(sinceFilled(points(days.slice(0, 10), bad)).filledMs).toEqual([]);
+    expect(sinceFilled(points(days.slice(0, 10), bad)).fills).toEqual([]);
   });
 });
 
@@ -109,7 +109,7 @@ describe('verdicts on a rig', () => {
         })),
       };
     });
-    expect(leaksOf(spiked).map((w) => w.filledMs.length)).toEqual([0, 0, 0, 1]);
+    expect(leaksOf(spiked).map((w) => w.fills.length)).toEqual([0, 0, 0, 1]);
   });
   it('one that fell lately is never said to hold its air, and counts by what it reads now', () => {
     const all = ['A1L', 'A1R', 'A2L', 'A2R'].map((p) => wheel(p, -0.05));

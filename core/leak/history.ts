@@ -59,9 +59,16 @@ export function senSlope(points: readonly RestPoint[]): Slope | null {
 const FILLED_KPA = 8;
 const FILLED_SHARE = 0.025;
 
+/** Air that was put in, as cold starts show it: before and after, kPa. */
+export interface FoundFill {
+  ms: number;
+  fromKpa: number;
+  toKpa: number;
+}
+
 /** Points since air was last put in, and when that was. */
-export function sinceFilled(points: readonly RestPoint[]): { points: RestPoint[]; filledMs: number[] } {
-  const filledMs: number[] = [];
+export function sinceFilled(points: readonly RestPoint[]): { points: RestPoint[]; fills: FoundFill[] } {
+  const fills: FoundFill[] = [];
   let from = 0;
   for (let i = 1; i < points.length; i += 1) {
     const before = points.slice(Math.max(from, i - 3), i).map((p) => p.kpa);
@@ -71,10 +78,10 @@ export function sinceFilled(points: readonly RestPoint[]): { points: RestPoint[]
     const was = median(before);
     const rise = Math.min((points[i] as RestPoint).kpa, median(after)) - was;
     if (rise < Math.max(FILLED_KPA, FILLED_SHARE * was)) continue;
-    filledMs.push((points[i] as RestPoint).ms);
+    fills.push({ ms: (points[i] as RestPoint).ms, fromKpa: was, toKpa: median(after) });
     from = i;
   }
-  return { points: points.slice(from), filledMs };
+  return { points: points.slice(from), fills };
 }
 
 /** What became of the air of one wheel. */
@@ -82,7 +89,7 @@ export interface WheelLeak {
   position: string;
   /** Since it was last filled. */
   slope: Slope | null;
-  filledMs: number[];
+  fills: FoundFill[];
   /** When the stretch begins that the slope is of, and what the tire holds at its end: by the slope, or by its last readings. */
   fromMs: number;
   nowKpa: number;
@@ -127,7 +134,7 @@ export function leaksOf(wheels: readonly { position: string; points: readonly Re
   const back = shared?.perDay ?? 0;
   return some.map(({ position, points }) => {
     const calm = points.map((p) => ({ ms: p.ms, kpa: p.kpa - (common.get(dayOf(p.ms)) ?? 0) }));
-    const { points: own, filledMs } = sinceFilled(calm);
+    const { points: own, fills } = sinceFilled(calm);
     const [first, last] = [own[0] as RestPoint, own.at(-1) as RestPoint];
     const alone = (last.ms - first.ms) / DAY_MS < LEAST_DAYS ? null : senSlope(own);
     const slope = alone && {
@@ -151,7 +158,7 @@ export function leaksOf(wheels: readonly { position: string; points: readonly Re
     return {
       position,
       slope,
-      filledMs,
+      fills,
       fromMs: first.ms,
       nowKpa: fell ? end : bySlope,
       bySlopeKpa: bySlope,

@@ -1,8 +1,13 @@
 import type { Alarm } from '#schema/alarm.ts';
+import type { LogEvent } from '#schema/log.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { BookEntry, LogEntry, Rig, TrackDay, Unit } from '#schema/unit.ts';
 import { rigKeyed } from '../alarms/keyed.ts';
+import type { FoundFill, WheelLeak } from '../leak/history.ts';
 import { unitLetter, wheelsOf } from '../rig/positions.ts';
+
+/** A fill that was written down is found in the cold starts of these days too, ms. */
+const WRITTEN_WITHIN_MS = 2.5 * 86_400_000;
 
 /** One line of the log. */
 export type LogLine = {
@@ -19,6 +24,8 @@ export type LogLine = {
   | { what: 'fitted' }
   | { what: 'keyed' }
   | { what: 'track'; day: TrackDay }
+  | { what: 'event'; event: LogEvent }
+  | { what: 'found'; fill: FoundFill }
   | { what: 'retightened' }
   | { what: 'proof'; rang: boolean }
   | { what: 'gauge'; gaugeKpa: number; sensorKpa: number }
@@ -28,7 +35,13 @@ export type LogLine = {
  * All that is known of a rig in one time line, the latest first: what its owner wrote down, alarms, sensors that came and went, what was fitted,
  * keyed, gauged and proved.
  */
-export function timelineOf(rig: Rig, units: readonly Unit[], monitor: Monitor | null, alarms: readonly Alarm[]): LogLine[] {
+export function timelineOf(
+  rig: Rig,
+  units: readonly Unit[],
+  monitor: Monitor | null,
+  alarms: readonly Alarm[],
+  more: { events?: readonly LogEvent[]; leaks?: readonly Pick<WheelLeak, 'position' | 'fills'>[] } = {},
+): LogLine[] {
   const out: LogLine[] = [];
   const at = (time: string | undefined, line: (ms: number) => LogLine) => {
     const ms = Date.parse(time ?? '');
@@ -39,6 +52,19 @@ export function timelineOf(rig: Rig, units: readonly Unit[], monitor: Monitor | 
   // Noon of its date: nobody wrote down when.
   for (const day of rig.trackDays ?? [])
     at(`${day.date}T12:00:00Z`, (ms) => ({ key: day.id, ms, position: null, what: 'track', day }));
+  for (const event of more.events ?? []) {
+    const position = event.kind === 'settings' ? event.axle : event.kind === 'wheelSet' ? event.unit : null;
+    at(event.time, (ms) => ({ key: event.id, ms, position, what: 'event', event }));
+  }
+  // Air that was put in and that nobody wrote down.
+  const written = (rig.log ?? []).filter((e) => e.kind === 'filled' || e.kind === 'tire' || e.kind === 'puncture');
+  for (const { position, fills } of more.leaks ?? [])
+    for (const fill of fills) {
+      const known = written.some(
+        (e) => (e.position === undefined || e.position === position) && Math.abs(Date.parse(e.at) - fill.ms) <= WRITTEN_WITHIN_MS,
+      );
+      if (!known) out.push({ key: `${position} found ${fill.ms}`, ms: fill.ms, position, what: 'found', fill });
+    }
   // What was tried on the bench never happened on the road.
   for (const alarm of alarms)
     if (!alarm.practice) at(alarm.fromTime, (ms) => ({ key: alarm.id, ms, position: alarm.position, what: 'alarm', alarm }));

@@ -164,6 +164,17 @@ const migrations: Record<string, Knex.Migration> = {
         await db.raw(`alter table alarms drop column ${column}`);
     },
   },
+  '008-events': {
+    async up(db) {
+      // What the app writes down by itself: settings that were changed, sets of wheels, rounds read off the monitor.
+      await db.raw(`create table events (
+        id integer primary key, rig_id text, unit_id text, at_ms integer not null, kind text not null, data text not null) strict`);
+      await db.raw('create index events_at on events (at_ms)');
+    },
+    async down(db) {
+      await db.schema.dropTable('events');
+    },
+  },
 };
 
 export const migrationSource: Knex.MigrationSource<string> = {

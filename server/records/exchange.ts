@@ -10,7 +10,7 @@ import type { FieldProblem } from '#schema/problem.ts';
 import { rigJsonSchema } from '#schema/rig-schema.ts';
 import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
-import { type PhotoStore, photosOf } from '../photos.ts';
+import { logPhotosOf, type PhotoStore, photosOf } from '../photos.ts';
 import { badInput, HttpProblem } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
 import type { ChangeRecords } from './routes.ts';
@@ -68,7 +68,7 @@ const newKey = () => sensorKey(randomBytes(11));
 
 /** Photos that a document carries and its units name, by their id in the document. */
 const photosIn = (doc: RigExport): [string, string][] => {
-  const named = new Set(doc.units.flatMap(photosOf));
+  const named = new Set([...doc.units.flatMap(photosOf), ...logPhotosOf(doc.rig)]);
   return Object.entries(doc.photos ?? {}).filter(([id]) => named.has(id));
 };
 
@@ -112,7 +112,7 @@ export function exchangeHandlers(
         const rig = getRecord<Rig>(raw, 'rigs', params.rig);
         const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
         const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
-        return { doc: exportRig(rig, units, monitor), ids: units.flatMap(photosOf) };
+        return { doc: exportRig(rig, units, monitor), ids: [...units.flatMap(photosOf), ...logPhotosOf(rig)] };
       });
       const carried: Record<string, string> = {};
       for (const id of ids) {
@@ -156,7 +156,9 @@ export function exchangeHandlers(
         });
         const known = doc.monitor && listRecords<Monitor>(raw, 'monitors').find((m) => sameMonitor(m, doc.monitor));
         const monitorId = doc.monitor === null ? null : (known?.id ?? createRecord<Monitor>(raw, 'monitors', doc.monitor, at).id);
-        return createRecord<Rig>(raw, 'rigs', { ...doc.rig, unitIds, monitorId }, at);
+        // Photos that didn't come with it are left out of the log too.
+        const log = doc.rig.log?.map((e) => (e.photos ? { ...e, photos: e.photos.flatMap((id) => kept.get(id) ?? []) } : e));
+        return createRecord<Rig>(raw, 'rigs', { ...doc.rig, ...(log ? { log } : {}), unitIds, monitorId }, at);
       });
       return new Reply(rig, { headers: { Location: `/api/rigs/${rig.id}` } });
     },

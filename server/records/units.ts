@@ -3,8 +3,9 @@ import { sensorsOf } from '#core/rig/exchange.ts';
 import { faultsOf } from '#core/rig/positions.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
+import { noteUnitChange } from '../log/events.ts';
 import { badInput, HttpProblem } from '../problem.ts';
-import { createRecord, deleteRecord, listRecords, replaceRecord, restoreRecord } from './store.ts';
+import { createRecord, deleteRecord, getRecord, listRecords, replaceRecord, restoreRecord } from './store.ts';
 
 const upperIds = <T extends NewUnit>(unit: T): T => {
   const copy = structuredClone(unit);
@@ -58,7 +59,9 @@ export function createUnit(raw: Database, sent: NewUnit, now: string): Unit {
 export function replaceUnit(raw: Database, sent: Unit, now: string): Unit {
   const unit = upperIds(sent);
   check(unit);
+  const before = getRecord<Unit>(raw, 'units', unit.id);
   const stored = replaceRecord<Unit>(raw, 'units', unit, now);
+  noteUnitChange(raw, before, stored, Date.parse(now));
   placeSensors(raw, stored);
   return stored;
 }

@@ -17,6 +17,7 @@ import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
+import { noteRound } from '../log/events.ts';
 import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
 import { Changes } from './changes.ts';
@@ -560,7 +561,9 @@ export class WatchService {
       batteryV: null,
       rssiDbm: null,
     }));
-    return { ...(await this.ingest(readings, 'typed')), time: iso(ms) };
+    const figures = Object.fromEntries(round.readings.map((r) => [r.position, r.pressureKpa]));
+    const also = (raw: Database) => noteRound(raw, rigId, ms, figures);
+    return { ...(await this.ingest(readings, 'typed', { also })), time: iso(ms) };
   }
 
   /** Limits of a rig as the watch holds them now. */

@@ -6,6 +6,7 @@ import type { BenchCommand } from '#schema/bench.ts';
 import type { ChangeStep, ChangesAnswer } from '#schema/changes.ts';
 import type { RigExport } from '#schema/exchange.ts';
 import type { ChartAnswer, ImportAnswer } from '#schema/history.ts';
+import type { LogEvent } from '#schema/log.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
@@ -255,6 +256,21 @@ export const useDue = ({ rig, units }: WholeRig) =>
   useQuery({
     queryKey: ['due', rig.id, rig.version, ...units.map((u) => u.version)],
     queryFn: () => ask('due', { params: { rig: rig.id } }),
+  });
+
+/** What the app wrote down by itself, and drives that the readings show. */
+export const useEvents = (rigId: string, stamp: string) =>
+  useQuery({
+    queryKey: ['events', rigId, stamp],
+    queryFn: () => ask('events', { params: { rig: rigId } }),
+    placeholderData: (before: LogEvent[] | undefined) => before,
+  });
+
+/** Alarms of the last year, for the log. */
+export const useAlarmHistory = (rigId: string) =>
+  useQuery({
+    queryKey: [...keys.alarms(rigId), 'history'],
+    queryFn: () => ask('alarms', { params: { rig: rigId }, query: { limit: 500 } }),
   });
 
 /** What was shelved, the latest first. */

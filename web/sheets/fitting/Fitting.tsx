@@ -8,6 +8,7 @@ import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
 import { idText, parseNumber, useFormat } from '../../parts/format.ts';
 import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
+import { Photos } from '../../parts/Photos.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { BubbleAdvice, StepBox } from '../../parts/StepBox.tsx';
@@ -17,7 +18,6 @@ import { useDraft } from '../../state/drafts.ts';
 import { toastError } from '../../state/toast.ts';
 import { useFittingNotes } from '../../state/useFittingNotes.ts';
 import { useRig } from '../../state/useRig.ts';
-import { Photos } from './Photos.tsx';
 
 const AIR_UNKNOWN_LITRES = 40;
 

@@ -1,17 +1,15 @@
 import { Suspense, useMemo, useState } from 'react';
-import { daysUntil, leaksOf, type RestPoint, type WheelLeak } from '#core/leak/history.ts';
+import { daysUntil, type WheelLeak } from '#core/leak/history.ts';
 import { convert } from '#core/units/units.ts';
-import { compensate } from '#core/watch/compensate.ts';
-import type { ChartAnswer } from '#schema/history.ts';
-import { useChart, useSpan, useWatch } from '../../data/queries.ts';
+import { useWatch } from '../../data/queries.ts';
 import type { ChartLine } from '../../parts/chart/ChartPart.tsx';
-import { limitsFrom } from '../../parts/chart/series.ts';
 import { Notice, Switch } from '../../parts/controls.tsx';
 import { minus, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { useRig } from '../../state/useRig.ts';
+import { useLeaks } from './useLeaks.ts';
 
 const ChartPart = lazyPart(async () => ({ default: (await import('../../parts/chart/ChartPart.tsx')).ChartPart }));
 
@@ -21,22 +19,6 @@ const SPANS = [
   { value: '90', text: '90 days' },
   { value: '365', text: '1 year' },
 ] as const;
-
-/** The cold start of each day: the coolest reading of it, brought to the temperature of the cold pressure. */
-function coldStarts(answer: ChartAnswer, held: ReturnType<typeof compensate>): { position: string; points: RestPoint[] }[] {
-  return answer.series.map(({ position, points }) => {
-    const days = new Map<number, { c: number; point: RestPoint }>();
-    points.forEach((p, i) => {
-      const kpa = held.get(position)?.[i] ?? null;
-      const c = p.lowC ?? p.lastC;
-      if (kpa === null || c === null) return;
-      const day = Math.floor(p.lastMs / DAY);
-      const best = days.get(day);
-      if (!best || c < best.c) days.set(day, { c, point: { ms: p.lastMs, kpa } });
-    });
-    return { position, points: [...days.values()].map((d) => d.point).sort((a, b) => a.ms - b.ms) };
-  });
-}
 
 const VERDICT: Record<WheelLeak['verdict'], string> = {
   fell: 'Fell lately',
@@ -54,21 +36,12 @@ const until = (left: ReturnType<typeof daysUntil>): string =>
 
 /** What each wheel loses, from its cold starts: how fast, since when, and how long that lasts. */
 export function LeaksPart() {
-  const { rig, wheels } = useRig();
+  const { rig } = useRig();
   const f = useFormat();
   const view = useWatch(rig.id).data;
-  const span = useSpan(rig.id);
   const [length, setLength] = useState<(typeof SPANS)[number]['value']>('90');
   const [picked, setPicked] = useState<string | null>(null);
-  const positions = useMemo(() => wheels.filter((w) => w.wheel.sensor).map((w) => w.position), [wheels]);
-  const to = span.data?.to ? Math.ceil(Date.parse(span.data.to) / 3_600_000) * 3_600_000 : null;
-  const from = (to ?? 0) - Number(length) * DAY;
-  const chart = useChart(rig.id, from, to ?? 0, positions, 2000, to !== null);
-  const starts = useMemo(
-    () => (chart.data && view ? coldStarts(chart.data, compensate(chart.data.series, limitsFrom(view.wheels), null)) : []),
-    [chart.data, view],
-  );
-  const leaks = useMemo(() => leaksOf(starts), [starts]);
+  const { starts, leaks, from, to, positions, pending, fetching } = useLeaks(Number(length));
   const turn = (kpa: number) => convert(kpa, 'kPa', f.unit);
   const worst = leaks.find((l) => l.verdict === 'fell' || l.verdict === 'leaking')?.position ?? leaks[0]?.position ?? null;
   const shown = picked ?? worst;
@@ -103,7 +76,7 @@ export function LeaksPart() {
   if (to === null)
     return (
       <p>
-        {span.isPending
+        {pending
           ? 'One moment…'
           : 'Nothing has been heard yet. Once there are some days of readings, each wheel’s loss will be here.'}
       </p>
@@ -122,7 +95,7 @@ export function LeaksPart() {
         {lines.some((l) => l.points.length > 0) ? (
           <ChartPart
             lines={lines}
-            marks={(own?.filledMs ?? []).map((ms) => ({ ms, label: `${shown} filled` }))}
+            marks={(own?.fills ?? []).map(({ ms }) => ({ ms, label: `${shown} filled` }))}
             from={from}
             to={to}
             stepS={2 * 86_400}
@@ -130,7 +103,7 @@ export function LeaksPart() {
             height={320}
           />
         ) : (
-          <p className="py-6 text-ink2">{chart.isFetching ? 'One moment…' : 'No readings in that time.'}</p>
+          <p className="py-6 text-ink2">{fetching ? 'One moment…' : 'No readings in that time.'}</p>
         )}
       </Suspense>
       <Wide label="Losses by wheel" className="mt-4">

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { toolsOf } from '#core/log/tools.ts';
 import { settingOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
 import { slipOf } from '#core/watch/slips.ts';
@@ -6,6 +7,7 @@ import { LOG_KINDS, type LogEntry, type Stated } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
 import { fieldFigure, forField, parseNumber, useFormat } from '../../parts/format.ts';
+import { Photos } from '../../parts/Photos.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -20,8 +22,21 @@ interface TypedEntry {
   after: string;
   tool: string;
   note: string;
+  /** What the sensor read beside the gauge. */
+  sensor: string;
+  photos: string[];
 }
-const fresh = (): TypedEntry => ({ at: '', kind: 'filled', position: '', before: '', after: '', tool: '', note: '' });
+const fresh = (): TypedEntry => ({
+  at: '',
+  kind: 'filled',
+  position: '',
+  before: '',
+  after: '',
+  tool: '',
+  note: '',
+  sensor: '',
+  photos: [],
+});
 
 /** Kinds that are about a pressure. */
 const WITH_FIGURES: readonly LogEntry['kind'][] = ['filled', 'checked', 'puncture'];
@@ -40,8 +55,8 @@ export function LogForm() {
   const cold = wheel ? settingOf(wheel, rig.loadState).cold : undefined;
   const put = (change: Partial<TypedEntry>) => setTyped({ ...typed, ...change });
 
-  const stated = (field: 'before' | 'after', found: typeof errors): Stated | undefined => {
-    const text = typed[field].trim();
+  const stated = (field: 'before' | 'after' | 'sensor', found: typeof errors): Stated | undefined => {
+    const text = (typed[field] ?? '').trim();
     if (text === '' || !figures) return undefined;
     const value = parseNumber(text);
     const kpa = value === null ? Number.NaN : convert(value, f.unit, 'kPa');
@@ -69,6 +84,7 @@ export function LogForm() {
     else if (ms < OLDEST_MS) found.at = 'Not before 1990';
     const before = stated('before', found);
     const after = stated('after', found);
+    const sensor = stated('sensor', found);
     if (typed.kind === 'filled' && !after && !found.after) found.after = 'What it was filled to';
     if (typed.kind === 'note' && typed.note.trim() === '') found.note = 'Write the note';
     setErrors(found);
@@ -83,8 +99,10 @@ export function LogForm() {
       ...(typed.position ? { position: typed.position } : {}),
       ...(before ? { before } : {}),
       ...(after ? { after } : {}),
+      ...(sensor ? { sensorKpa: sensor.kpa } : {}),
       ...(typed.tool.trim() ? { tool: typed.tool.trim() } : {}),
       ...(typed.note.trim() ? { note: typed.note.trim() } : {}),
+      ...((typed.photos ?? []).length > 0 ? { photos: typed.photos } : {}),
     };
     try {
       await changeRig(rig.id, (now) => ({ ...now, log: [...(now.log ?? []), entry] }));
@@ -189,10 +207,26 @@ export function LogForm() {
       <Field
         label="Gauge or pump"
         placeholder="such as garage pump"
+        list="log-tools"
         maxLength={60}
         value={typed.tool}
         onChange={(e) => put({ tool: e.target.value })}
       />
+      <datalist id="log-tools">
+        {toolsOf(rig.log ?? [], rig.tools).map((t) => (
+          <option key={t.name} value={t.name} />
+        ))}
+      </datalist>
+      {figures && (
+        <Field
+          label="The sensor then read; leave empty if you didn’t look"
+          unit={f.unit}
+          inputMode="decimal"
+          value={typed.sensor ?? ''}
+          error={errors.sensor}
+          onChange={(e) => put({ sensor: e.target.value })}
+        />
+      )}
       <div className="field">
         <label htmlFor="log-note">Note</label>
         <textarea
@@ -209,6 +243,7 @@ export function LogForm() {
           </p>
         )}
       </div>
+      <Photos position={typed.position || 'log'} ids={typed.photos ?? []} onChange={(photos) => put({ photos })} />
       <p>
         <button type="submit" className="btn btn-solid">
           Write it down

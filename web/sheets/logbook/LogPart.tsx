@@ -1,12 +1,15 @@
 import Papa from 'papaparse';
 import { useMemo, useState } from 'react';
 import { type LogLine, timelineOf } from '#core/log/timeline.ts';
-import { useAlarms, useMonitor, useRecords } from '../../data/queries.ts';
+import { addressOf } from '../../data/address.ts';
+import { useAlarmHistory, useEvents, useMonitor, useRecords } from '../../data/queries.ts';
 import { dayAndTime, useFormat } from '../../parts/format.ts';
 import { save } from '../../parts/save.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { LogForm } from './LogForm.tsx';
+import { Tools } from './Tools.tsx';
+import { useLeaks } from './useLeaks.ts';
 import { FILTERS, type Filter, inFilter, lineWords } from './words.ts';
 
 /** So many lines are drawn at first. */
@@ -19,12 +22,16 @@ interface Row {
   positions: string[];
 }
 
-/** Wheels that were fitted one after the other are one line. */
+/** The same on one wheel after the other is one line: within so many ms. */
+const TOGETHER_MS: Partial<Record<LogLine['what'], number>> = { fitted: 2 * 3_600_000, found: 26 * 3_600_000 };
+
+/** Wheels that were fitted, or filled, one after the other are one line. */
 function together(lines: readonly Omit<Row, 'positions'>[]): Row[] {
   const out: Row[] = [];
   for (const { line, words } of lines) {
     const last = out.at(-1);
-    if (last?.line.what === 'fitted' && line.what === 'fitted' && last.line.ms - line.ms < 2 * 3_600_000)
+    const within = TOGETHER_MS[line.what];
+    if (last && within !== undefined && last.line.what === line.what && last.line.ms - line.ms < within)
       last.positions.push(line.position as string);
     else out.push({ line, words, positions: line.position ? [line.position] : [] });
   }
@@ -37,15 +44,21 @@ export function LogPart() {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
   const monitor = useMonitor(rig);
-  const alarms = useAlarms(rig.id);
+  const alarms = useAlarmHistory(rig.id);
+  const events = useEvents(rig.id, `${rig.version} ${units.map((u) => u.version).join()}`);
+  const { leaks } = useLeaks(365);
   const { changeRig } = useRecords();
   const [filter, setFilter] = useState<Filter>('all');
   const [position, setPosition] = useState('');
   const [text, setText] = useState('');
   const [most, setMost] = useState(PAGE);
   const lines = useMemo(
-    () => timelineOf(rig, units, monitor ?? null, alarms.data ?? []).map((line) => ({ line, words: lineWords(line, f) })),
-    [rig, units, monitor, alarms.data, f],
+    () =>
+      timelineOf(rig, units, monitor ?? null, alarms.data ?? [], { events: events.data ?? [], leaks }).map((line) => ({
+        line,
+        words: lineWords(line, f),
+      })),
+    [rig, units, monitor, alarms.data, events.data, leaks, f],
   );
   const asked = text.trim().toLowerCase();
   const shown = lines.filter(
@@ -109,8 +122,8 @@ export function LogPart() {
         </div>
         {lines.length === 0 ? (
           <p className="max-w-[60ch]">
-            Alarms, paired sensors, fitted wheels and keyed limits will be listed here by themselves. Write down what the app
-            can’t know: a tire you filled, a puncture, a new battery.
+            Drives, alarms, paired sensors, fitted wheels and changed limits will be listed here by themselves. Write down what
+            the app can’t know: a tire you filled, a puncture, a new battery.
           </p>
         ) : shown.length === 0 ? (
           <p>No matches</p>
@@ -128,8 +141,27 @@ export function LogPart() {
                 </span>
                 <span className="text-[15px] break-words">
                   <span className="font-semibold">{words.title}</span>
-                  {words.text && <span>: {words.text}</span>}
-                  {positions.length > 1 && <span>: {positions.join(', ')}</span>}
+                  {positions.length > 1 && line.what === 'found' ? (
+                    <span>: {positions.join(', ')}, by their readings</span>
+                  ) : (
+                    <>
+                      {words.text && <span>: {words.text}</span>}
+                      {positions.length > 1 && <span>: {positions.join(', ')}</span>}
+                    </>
+                  )}
+                  {line.what === 'entry' && line.entry.photos && (
+                    <span className="mt-1 flex flex-wrap gap-2">
+                      {line.entry.photos.map((id, i) => (
+                        <a key={id} href={addressOf('photo', { params: { id } })} target="_blank" rel="noreferrer">
+                          <img
+                            src={addressOf('photo', { params: { id } })}
+                            alt={`${words.title}, number ${i + 1}`}
+                            className="h-[72px] border border-ink object-cover"
+                          />
+                        </a>
+                      ))}
+                    </span>
+                  )}
                 </span>
                 {line.what === 'entry' && (
                   <button
@@ -156,6 +188,7 @@ export function LogPart() {
       <section aria-label="Write it down" className="print:hidden max-xl:order-first">
         <h2 className="mb-2 border-b border-ink pb-1">Write it down</h2>
         <LogForm />
+        <Tools />
       </section>
     </div>
   );

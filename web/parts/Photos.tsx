@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { addressOf } from '../../data/address.ts';
-import { ask } from '../../data/api.ts';
+import { addressOf } from '../data/address.ts';
+import { ask } from '../data/api.ts';
 
 /** Photos of a wheel: taken with the phone, kept beside the data, without place or camera. */
 export function Photos({
