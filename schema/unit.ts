@@ -550,6 +550,34 @@ export const TrackDay = Type.Object(
 );
 export type TrackDay = Static<typeof TrackDay>;
 
+/** A trip that is kept: its way, the air at its start, and what goes. */
+export const Trip = Type.Object(
+  {
+    id: Id,
+    name: Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' }),
+    airC: Type.Optional(WeatherC),
+    /** Letters of the units that stay at home. */
+    stays: Type.Optional(Type.Array(Type.String({ pattern: '^[A-H]$' }), { uniqueItems: true, maxItems: 8 })),
+    /** File its heights came from. */
+    file: Type.Optional(Type.String({ minLength: 1, maxLength: 120 })),
+    stages: Type.Array(
+      Type.Object(
+        {
+          name: Type.Optional(Type.String({ minLength: 1, maxLength: 40 })),
+          km: Type.Number({ minimum: 0, maximum: 50000 }),
+          heightM: Type.Number({ minimum: -430, maximum: 9000 }),
+          lat: Type.Optional(Type.Number({ minimum: -90, maximum: 90 })),
+          lon: Type.Optional(Type.Number({ minimum: -180, maximum: 180 })),
+        },
+        strict,
+      ),
+      { minItems: 2, maxItems: 500 },
+    ),
+  },
+  strict,
+);
+export type Trip = Static<typeof Trip>;
+
 export const FirstDrive = Type.Object(
   {
     startedAt: Type.Optional(Time),
@@ -689,6 +717,7 @@ const rigFields = {
   firstDrive: Type.Optional(FirstDrive),
   /** What its owner wrote down. The rest of the log is taken from what the app knows anyway. */
   log: Type.Optional(Type.Array(LogEntry, { maxItems: 2000 })),
+  trips: Type.Optional(Type.Array(Trip, { maxItems: 20 })),
   trackDays: Type.Optional(Type.Array(TrackDay, { maxItems: 100 })),
   /** Gauges and pumps. */
   tools: Type.Optional(Type.Array(Tool, { maxItems: 20 })),

@@ -10,6 +10,9 @@ export interface TrackPoint {
 export interface ProfilePoint {
   km: number;
   heightM: number;
+  /** Where it is, degrees; left out where only kilometres are known. */
+  lat?: number | undefined;
+  lon?: number | undefined;
 }
 
 const EARTH_KM = 6371.0088;
@@ -34,9 +37,13 @@ export function profileOf(points: readonly TrackPoint[], most = 500): ProfilePoi
   points.forEach((p, i) => {
     const before = points[i - 1];
     if (before) km += distanceKm(before, p);
-    if (p.heightM !== null) all.push({ km, heightM: p.heightM });
+    if (p.heightM !== null) all.push({ km, heightM: p.heightM, lat: p.lat, lon: p.lon });
   });
-  if (all.length <= 2 * most) return all;
+  return all.length <= 2 * most ? all : thinned(all, most);
+}
+
+/** A profile of at most `most` stretches, each with its lowest and highest place, its start and its end. */
+export function thinned(all: readonly ProfilePoint[], most: number): ProfilePoint[] {
   const out: ProfilePoint[] = [all[0] as ProfilePoint];
   const each = all.length / most;
   for (let s = 0; s < most; s += 1) {
@@ -50,7 +57,25 @@ export function profileOf(points: readonly TrackPoint[], most = 500): ProfilePoi
     out.push(...(low.km <= high.km ? [low, high] : [high, low]));
   }
   out.push(all.at(-1) as ProfilePoint);
-  return out;
+  return out.filter((p, i) => i === 0 || p.km !== out[i - 1]?.km);
+}
+
+/** Points further apart than this have nothing recorded between them: a tunnel, a ferry, a recorder that was off, km. Ours. */
+const GAP_KM = 3;
+
+/** Stretches without a point: they count as straight lines. */
+export function gapsOf(points: readonly TrackPoint[]): { count: number; km: number } {
+  let count = 0;
+  let km = 0;
+  points.forEach((p, i) => {
+    const before = points[i - 1];
+    const d = before ? distanceKm(before, p) : 0;
+    if (d <= GAP_KM) return;
+    count += 1;
+    km += d;
+  });
+  // A way of a few places is all gaps, and means it so.
+  return count > points.length / 4 ? { count: 0, km: 0 } : { count, km };
 }
 
 /** Air gets cooler by this with height, K a metre (U.S. Standard Atmosphere 1976 / ISO 2533). */

@@ -3,7 +3,9 @@ import { Link } from 'react-router';
 import { limitsFor } from '#core/alarms/limits.ts';
 import { unpackDays } from '#core/climate/daily.ts';
 import { FieldError } from '#core/errors.ts';
+import { riseForShare } from '#core/pressure/hot-run.ts';
 import { crossingC, type SeasonOutlook, seasonOutlook } from '#core/season/outlook.ts';
+import { bestResets } from '#core/season/resets.ts';
 import { type Winter, wintersOf } from '#core/season/winters.ts';
 import type { AlarmRule, Cold } from '#schema/unit.ts';
 import { useFormat } from '../../parts/format.ts';
@@ -16,7 +18,13 @@ interface Row {
   code: string;
   cold: Cold;
   /** Null: no low limit. */
-  low: { lowKpa: number; outlook: SeasonOutlook; crossC: number; winters: Winter[] } | null;
+  low: {
+    lowKpa: number;
+    outlook: SeasonOutlook;
+    crossC: number;
+    winters: Winter[];
+    resets: ReturnType<typeof bestResets>;
+  } | null;
 }
 
 /** Whose low limits are looked at. */
@@ -26,6 +34,11 @@ const RULES: readonly { value: string; text: string; rule: AlarmRule | null }[] 
   { value: 'margin', text: 'A fixed margin, 15 psi under', rule: { school: 'margin' } },
   { value: 'regulation', text: 'As a factory monitor, 25 % under', rule: { school: 'regulation' } },
 ];
+
+const monthAndDay = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' });
+/** `15 October` of `10-15`. */
+const monthDay = (md: string) => monthAndDay.format(Date.parse(`2026-${md}`));
+const round = (n: number) => (n === 0 ? '0' : n < 1 ? n.toFixed(1) : String(Math.round(n)));
 
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 const date = (iso: string) => day.format(Date.parse(iso));
@@ -47,12 +60,14 @@ export function SeasonPart() {
             const { cold, limits } = p.setting;
             if (!cold || p.first.place === 'S') return [];
             let lowKpa: number | null = limits?.lowKpa ?? null;
+            let highKpa: number | null = limits?.highKpa ?? null;
             if (rule) {
               try {
-                ({ lowKpa } = limitsFor(rule, cold.kpa));
+                ({ lowKpa, highKpa } = limitsFor(rule, cold.kpa));
               } catch (e) {
                 if (!(e instanceof FieldError)) throw e;
                 lowKpa = null;
+                highKpa = null;
               }
             }
             if (lowKpa === null) return [{ code: p.code, cold, low: null }];
@@ -67,6 +82,13 @@ export function SeasonPart() {
                   outlook,
                   crossC: crossingC(cold.kpa, cold.tempC, lowKpa, at.altitudeM),
                   winters: wintersOf(outlook.nights),
+                  resets: bestResets({
+                    ...at,
+                    highKpa,
+                    // Without a learned figure 10 % more on the move (common practice, no source).
+                    riseK: riseForShare(cold.kpa, cold.tempC, p.day?.hotShare ?? 0.1),
+                    days,
+                  }),
                 },
               },
             ];
@@ -151,11 +173,56 @@ export function SeasonPart() {
           </tbody>
         </table>
       </Wide>
-      <p className="mt-3 max-w-[72ch] text-[14px]">
-        Set that pressure before the first of these nights, cold and with a gauge, and let it out again in spring. It must stay
-        under the maximum on the sidewall. A monitor with fixed limits rings on these nights although no air is lost; Druckwerk’s
-        watch notes them as weather.
-      </p>
+      {rows.some((r) => r.low !== null && r.low.resets.best.resets.length > 0) ? (
+        <>
+          <Wide label="Best days to reset" className="mt-6">
+            <table className="sheet-table">
+              <caption className="pb-2 text-left text-[16px] font-bold">Best days to reset the cold pressure</caption>
+              <HeadRow names={['Axle', 'Reset on', 'To', 'Nights low, days high a year', 'As it is now']} />
+              <tbody className="narrow">
+                {rows.map(({ code, cold, low }) => {
+                  if (low === null) return null;
+                  const { asIs, best } = low.resets;
+                  const count = (r: typeof best) => `${round(r.lowNights)} and ${round(r.highDays)}`;
+                  return (
+                    <tr key={code}>
+                      <th scope="row" className="border-b-rule! font-semibold text-ink!">
+                        {code}
+                      </th>
+                      <td>
+                        {best.resets.length === 0
+                          ? 'no reset needed'
+                          : best.resets.map((r) => `${monthDay(r.day)}, at about ${f.temperature(r.airC)}`).join('; ')}
+                      </td>
+                      <td className="whitespace-nowrap">
+                        {best.resets.length === 0 ? '–' : `${f.exact(cold.kpa, cold.typed)} on that morning`}
+                      </td>
+                      <td className="figure text-[16px] font-semibold">{count(best)}</td>
+                      <td>{count(asIs)}</td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </Wide>
+          <p className="mt-3 max-w-[72ch] text-[14px]">
+            Set cold, before the first drive of that day, with a gauge, and the limits stay as they are. Every pair of weeks was
+            tried on these days. A hot run counts as high where the afternoon’s air and an ordinary drive take it to the high
+            limit.
+          </p>
+          <p className="mt-3 max-w-[72ch] text-[14px]">
+            To set only once, set the pressure of the upper table before the first of those nights, cold and with a gauge, and let
+            it out again in spring. It must stay under the maximum on the sidewall. A monitor with fixed limits rings on these
+            nights although no air is lost; Druckwerk’s watch notes them as weather.
+          </p>
+        </>
+      ) : (
+        <p className="mt-4 max-w-[72ch] text-[15px]">
+          {rows.some((r) => (r.low?.outlook.nights.length ?? 0) > 0)
+            ? 'No other day to set them does better on these days.'
+            : 'No reset is needed: on none of these days does a cold start come to its low limit or a run to its high one.'}
+        </p>
+      )}
     </section>
   );
 }

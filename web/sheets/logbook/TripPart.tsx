@@ -1,16 +1,24 @@
 import { useMemo, useState } from 'react';
 import { riseForShare } from '#core/pressure/hot-run.ts';
-import { tripOutlook } from '#core/trip/outlook.ts';
-import { LAPSE_K_PER_M, type ProfilePoint, profileOf } from '#core/trip/track.ts';
-import { convert } from '#core/units/units.ts';
+import { unitLetter } from '#core/rig/positions.ts';
+import { beforeLeaving } from '#core/trip/before.ts';
+import { type TripAxle, type TripStage, tripOutlook } from '#core/trip/outlook.ts';
+import { gapsOf, LAPSE_K_PER_M, type ProfilePoint, profileOf, thinned } from '#core/trip/track.ts';
+import { convert, KPA_PER_PSI } from '#core/units/units.ts';
+import type { TempUnit } from '#schema/common.ts';
+import type { Trip } from '#schema/unit.ts';
+import { useRecords } from '../../data/queries.ts';
 import { Field, Switch } from '../../parts/controls.tsx';
 import { parseNumber, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
+import { save } from '../../parts/save.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { usePlans } from '../../state/plans.ts';
+import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
-import { readGpx } from './gpx.ts';
+import { readGpx, writeGpx } from './gpx.ts';
+import { placesOf } from './places.ts';
 import { TripChart } from './TripChart.tsx';
 
 interface TypedStage {
@@ -19,6 +27,11 @@ interface TypedStage {
   height: string;
 }
 interface TypedTrip {
+  /** Of the trip that is kept; empty while it never was. */
+  id?: string;
+  name?: string;
+  /** Letters of the units that stay at home. */
+  stays?: string[];
   from: 'typed' | 'file';
   air: string;
   stages: TypedStage[];
@@ -36,6 +49,32 @@ const fresh = (): TypedTrip => ({
 
 const counted = (n: number, which: string, what: string): string =>
   n === 0 ? '' : n === 1 ? `1 point ${which} was ${what}` : `${n} points ${which} were ${what}`;
+
+/** So many places of a way are kept: a pass is among them, as each stretch keeps its lowest and its highest. */
+const KEPT_POINTS = 240;
+
+/** A kept trip, to be typed on. */
+function typedTrip(t: Trip, temp: TempUnit): TypedTrip {
+  const head = {
+    id: t.id,
+    name: t.name,
+    stays: t.stays ?? [],
+    air: t.airC === undefined ? '' : String(Number(convert(t.airC, 'C', temp).toFixed(1))),
+  };
+  if (t.file === undefined)
+    return {
+      ...head,
+      from: 'typed',
+      stages: t.stages.map((s) => ({ name: s.name ?? '', km: String(s.km), height: String(s.heightM) })),
+      file: null,
+    };
+  return {
+    ...head,
+    from: 'file',
+    stages: fresh().stages,
+    file: { name: t.file, profile: t.stages.map(({ km, heightM, lat, lon }) => ({ km, heightM, lat, lon })), note: '' },
+  };
+}
 
 /** Heights and kilometres of typed stages; a text where one can't be. */
 function profileTyped(stages: readonly TypedStage[]): { points: ProfilePoint[]; errors: Record<string, string> } {
@@ -55,13 +94,64 @@ function profileTyped(stages: readonly TypedStage[]): { points: ProfilePoint[]; 
   return { points, errors };
 }
 
+/** Places whose whereabouts are known. */
+const located = (points: readonly ProfilePoint[]) =>
+  points.flatMap(({ lat, lon, heightM }) => (lat === undefined || lon === undefined ? [] : [{ lat, lon, heightM }]));
+
+/** Name of the stage that a place of a typed way belongs to: empty rows are no places. */
+const nameAt = (stages: readonly TypedStage[], i: number): string =>
+  stages.filter((s) => s.km.trim() !== '' || s.height.trim() !== '')[i]?.name.trim() ?? '';
+
+/** Over the low limit at the coldest stop: 1 psi, as close as one sets a pressure (common practice, no source). */
+const MARGIN_KPA = KPA_PER_PSI;
+
+/** What to set an axle to at the start, and why more than usual. */
+function Before({
+  axle,
+  setM,
+  stages,
+  profile,
+}: {
+  axle: TripAxle & { maxColdKpa: number | undefined; minimumKpa: number | undefined };
+  setM: number;
+  stages: readonly TripStage[];
+  profile: readonly ProfilePoint[];
+}) {
+  const f = useFormat();
+  const b = beforeLeaving(axle, setM, stages, MARGIN_KPA, axle.maxColdKpa);
+  const short = axle.minimumKpa !== undefined && axle.coldKpa < axle.minimumKpa;
+  return (
+    <>
+      <b className="figure text-[17px]">{f.pressure(b.usualKpa)}</b> at {f.temperature(stages[0]?.airC ?? 0)}
+      {b.neededKpa !== null && b.at !== null && (
+        <span className="block">
+          {b.blocked === null
+            ? `or ${f.pressure(b.neededKpa)}, so that low doesn’t ring at rest at km ${Math.round(profile[b.at]?.km ?? 0)}`
+            : b.blocked === 'maximum'
+              ? 'low rings on the way, and the tire may not have more: lower the limit'
+              : 'low rings on the way, and with more high would: set the limits apart'}
+        </span>
+      )}
+      {short && (
+        <span className="block font-semibold text-magenta">
+          under the load minimum, {f.pressure(axle.minimumKpa as number)} cold
+        </span>
+      )}
+    </>
+  );
+}
+
 /** The pressures of a trip: at rest and on the move, by height and air. */
 export function TripPart() {
   const whole = useRig();
-  const { rig } = whole;
+  const { rig, units } = whole;
   const f = useFormat();
   const plans = usePlans(whole);
-  const [typed, setTyped] = useDraft<TypedTrip>(`trip.${rig.id}`, fresh());
+  const { changeRig } = useRecords();
+  const [typed, setTyped, drop] = useDraft<TypedTrip>(
+    `trip.${rig.id}`,
+    rig.trips?.[0] ? typedTrip(rig.trips[0], f.temp) : fresh(),
+  );
   const [problem, setProblem] = useState<string | null>(null);
   const [axle, setAxle] = useState<string | null>(null);
   const put = (change: Partial<TypedTrip>) => setTyped({ ...typed, ...change });
@@ -70,13 +160,16 @@ export function TripPart() {
   const airTyped = parseNumber(typed.air);
   const airC = airTyped === null ? null : convert(airTyped, f.temp, 'C');
   const airWrong = typed.air.trim() !== '' && (airC === null || airC < -40 || airC > 50);
+  const stays = typed.stays ?? [];
   const axles = plans.flatMap((p) => {
     const { cold, limits } = p.setting;
-    if (!cold || p.first.place === 'S') return [];
+    if (!cold || p.first.place === 'S' || stays.includes(p.code[0] as string)) return [];
     return [
       {
         axle: p.code,
         coldKpa: cold.kpa,
+        maxColdKpa: p.facts.maxColdKpa,
+        minimumKpa: p.facts.minimum?.kpa ?? undefined,
         coldTempC: cold.tempC,
         // Without a learned figure 10 % more on the move (common practice, no source).
         riseK: riseForShare(cold.kpa, cold.tempC, p.day?.hotShare ?? 0.1),
@@ -87,22 +180,23 @@ export function TripPart() {
   });
   const startM = profile[0]?.heightM ?? 0;
   const setM = rig.climate?.altitudeSetM ?? startM;
-  const out =
-    profile.length >= 2 && airC !== null && !airWrong && axles.length > 0
-      ? tripOutlook(
-          axles,
-          setM,
-          profile.map((p) => ({ altitudeM: p.heightM, airC: airC - LAPSE_K_PER_M * (p.heightM - startM) })),
-        )
-      : null;
+  const there =
+    airC === null || airWrong
+      ? []
+      : profile.map((p) => ({ altitudeM: p.heightM, airC: airC - LAPSE_K_PER_M * (p.heightM - startM) }));
+  const out = there.length >= 2 && axles.length > 0 ? tripOutlook(axles, setM, there) : null;
   const load = async (file: File | undefined) => {
     if (!file) return;
     setProblem(null);
     try {
       const read = readGpx(await file.text());
+      const gaps = gapsOf(read.points);
       const notes = [
         counted(read.withoutHeight, 'without a height', 'passed over'),
         counted(read.bad, 'without a place', 'left out'),
+        gaps.count === 0
+          ? ''
+          : `${gaps.count === 1 ? 'a gap' : `${gaps.count} gaps`} of ${Math.round(gaps.km)} km ${gaps.count === 1 ? 'counts' : 'count'} as a straight line`,
       ].filter(Boolean);
       put({ from: 'file', file: { name: file.name, profile: profileOf(read.points), note: notes.join('; ') } });
     } catch (e) {
@@ -112,10 +206,101 @@ export function TripPart() {
   const chosen = axles.find((a) => a.axle === axle) ?? axles[0];
   const index = chosen ? axles.indexOf(chosen) : -1;
   const unit = (kpa: number) => convert(kpa, 'kPa', f.unit);
-  if (axles.length === 0) return <p>Set a cold pressure for an axle first.</p>;
+  if (plans.every((p) => !p.setting.cold)) return <p>Set a cold pressure for an axle first.</p>;
+  const kept = rig.trips ?? [];
+  const same = kept.find((t) => t.id === typed.id);
+  const stages = profile.length > 2 * KEPT_POINTS ? thinned(profile, KEPT_POINTS) : profile;
+  const keep = async () => {
+    const id = typed.id || crypto.randomUUID();
+    const trip: Trip = {
+      id,
+      name: (typed.name ?? '').trim() || 'Trip',
+      ...(airC === null || airWrong ? {} : { airC }),
+      ...(stays.length > 0 ? { stays } : {}),
+      ...(typed.from === 'file' && typed.file ? { file: typed.file.name.slice(0, 120) } : {}),
+      stages: stages.map((p, i) => ({
+        ...(typed.from === 'typed' && nameAt(typed.stages, i) ? { name: nameAt(typed.stages, i) } : {}),
+        km: Math.round(p.km * 1000) / 1000,
+        heightM: p.heightM,
+        ...(p.lat === undefined || p.lon === undefined ? {} : { lat: p.lat, lon: p.lon }),
+      })),
+    };
+    try {
+      await changeRig(rig.id, (now) => ({ ...now, trips: [...(now.trips ?? []).filter((t) => t.id !== id), trip].slice(-20) }));
+      put({ id, name: trip.name });
+      toast('The trip is kept.');
+    } catch (e) {
+      toastError(e);
+    }
+  };
+  const remove = async () => {
+    if (!same) return;
+    try {
+      await changeRig(rig.id, (now) => ({ ...now, trips: (now.trips ?? []).filter((t) => t.id !== same.id) }));
+      drop(fresh());
+      toast('The trip is deleted.', {
+        undo: () =>
+          void changeRig(rig.id, (now) => ({ ...now, trips: [...(now.trips ?? []), same] }))
+            .then(() => drop(typedTrip(same, f.temp)))
+            .catch(toastError),
+      });
+    } catch (e) {
+      toastError(e);
+    }
+  };
   return (
     <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[336px_minmax(0,1fr)]">
       <section aria-label="The way">
+        <div className="mb-3 grid grid-cols-2 items-start gap-3">
+          {kept.length > 0 && (
+            <div className="field">
+              <label htmlFor="trip-kept">Trip</label>
+              <select
+                id="trip-kept"
+                className="input"
+                value={same ? same.id : ''}
+                onChange={(e) => {
+                  const next = kept.find((t) => t.id === e.target.value);
+                  const before = typed;
+                  drop(next ? typedTrip(next, f.temp) : fresh());
+                  toast(next ? `${next.name} is open.` : 'A new trip.', { undo: () => setTyped(before) });
+                }}
+              >
+                <option value="">A new trip</option>
+                {kept.map((t) => (
+                  <option key={t.id} value={t.id}>
+                    {t.name}
+                  </option>
+                ))}
+              </select>
+            </div>
+          )}
+          <Field
+            label="Name"
+            maxLength={60}
+            placeholder="such as to the pass"
+            value={typed.name ?? ''}
+            onChange={(e) => put({ name: e.target.value })}
+          />
+        </div>
+        {units.length > 1 && (
+          <fieldset className="mb-3 flex flex-wrap gap-x-4">
+            <legend className="text-[13px] text-ink2">What goes</legend>
+            {units.map((u, i) => {
+              const letter = unitLetter(i);
+              return (
+                <label key={u.id} className="flex min-h-[40px] items-center gap-2">
+                  <input
+                    type="checkbox"
+                    checked={!stays.includes(letter)}
+                    onChange={(e) => put({ stays: e.target.checked ? stays.filter((s) => s !== letter) : [...stays, letter] })}
+                  />
+                  {u.name}
+                </label>
+              );
+            })}
+          </fieldset>
+        )}
         <Switch
           label="Where the heights come from"
           value={typed.from}
@@ -208,12 +393,45 @@ export function TripPart() {
             </p>
           </>
         )}
+        <p className="mt-4 flex flex-wrap gap-2">
+          <button
+            type="button"
+            className="btn"
+            disabled={profile.length < 2 || Object.keys(errors).length > 0}
+            onClick={() => void keep()}
+          >
+            Keep the trip
+          </button>
+          {out && profile.some((p) => p.lat !== undefined) && (
+            <button
+              type="button"
+              className="btn"
+              onClick={() =>
+                save(
+                  new Blob([writeGpx((typed.name ?? '').trim() || 'Trip', located(stages), placesOf(profile, axles, out, f))], {
+                    type: 'application/gpx+xml',
+                  }),
+                  `${(typed.name ?? '').trim() || 'Trip'}.gpx`,
+                )
+              }
+            >
+              Export GPX
+            </button>
+          )}
+          {same && (
+            <button type="button" className="btn" onClick={() => void remove()}>
+              Delete the trip
+            </button>
+          )}
+        </p>
         <p className="mt-4 text-[14px] text-ink2">
           The air gets 6.5 °C cooler with each 1,000 m. Pressures were set at {Math.round(setM)} m.
         </p>
       </section>
       <section aria-label="Pressures on the way" className="min-w-0">
-        {!out || !chosen ? (
+        {axles.length === 0 ? (
+          <p>Choose what goes: no axle of it has a cold pressure.</p>
+        ) : !out || !chosen ? (
           <p className="max-w-[56ch]">
             Type the air at the start and at least two stages with their heights, or choose a GPX file. The pressures of each axle
             along the way will be here.
@@ -241,7 +459,7 @@ export function TripPart() {
             </div>
             <Wide label="Pressures by axle" className="mt-4">
               <table className="sheet-table">
-                <HeadRow names={['Axle', 'Lowest at rest', 'Highest running', 'What a fixed limit does']} />
+                <HeadRow names={['Axle', 'Set before leaving', 'Lowest at rest', 'Highest running', 'What a fixed limit does']} />
                 <tbody className="narrow">
                   {axles.map((a, i) => {
                     const own = out.stages.map((s) => s.axles[i]);
@@ -256,6 +474,9 @@ export function TripPart() {
                         <th scope="row" className="border-b-rule! font-semibold text-ink!">
                           {a.axle}
                         </th>
+                        <td>
+                          <Before axle={a} setM={setM} stages={there} profile={profile} />
+                        </td>
                         <td>{f.pressure(rest)}</td>
                         <td>{f.pressure(running)}</td>
                         <td>{[first('low'), first('high')].filter(Boolean).join('; ') || 'stays quiet'}</td>
