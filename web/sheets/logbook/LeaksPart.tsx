@@ -3,12 +3,13 @@ import { daysUntil, type WheelLeak } from '#core/leak/history.ts';
 import { convert } from '#core/units/units.ts';
 import { useWatch } from '../../data/queries.ts';
 import type { ChartLine } from '../../parts/chart/ChartPart.tsx';
-import { Notice, Switch } from '../../parts/controls.tsx';
+import { Switch } from '../../parts/controls.tsx';
 import { minus, useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { useRig } from '../../state/useRig.ts';
+import { Suspects } from './Suspects.tsx';
 import { useLeaks } from './useLeaks.ts';
 
 const ChartPart = lazyPart(async () => ({ default: (await import('../../parts/chart/ChartPart.tsx')).ChartPart }));
@@ -147,11 +148,16 @@ export function LeaksPart() {
         </table>
       </Wide>
       <div className="mt-4 grid gap-4 lg:grid-cols-2">
-        {leaks.some(losing) ? (
-          <Notice>
-            Look at a leaking wheel in this order: valve core and cap, the sensor’s seat, soapy water along the bead, a nail in
-            the tread. Put it on a stand, not on the jack alone. A tire that was driven very low comes off for inspection.
-          </Notice>
+        {own && losing(own) ? (
+          <Suspects leak={own} nowMs={to} />
+        ) : leaks.some(losing) ? (
+          <p className="text-[14px]">
+            {leaks
+              .filter(losing)
+              .map((l) => l.position)
+              .join(', ')}{' '}
+            losing air: choose the wheel to see where to look first.
+          </p>
         ) : (
           <p className="text-[14px]">
             {leaks.every((l) => l.verdict === 'holding')
