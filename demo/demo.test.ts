@@ -4,7 +4,7 @@ import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { ChartAnswer, ChartPoint } from '#schema/history.ts';
 import { T0, type TestServer, testServer } from '../server/testing.ts';
 import { loadDemo } from './load.ts';
-import { demoRigs } from './world.ts';
+import { demoWorld } from './world.ts';
 
 /** Loaded once: the world is the same for every test, and its year takes a while. */
 let s: TestServer;
@@ -16,7 +16,7 @@ afterAll(() => s.close());
 
 describe('the demo world', () => {
   it('has no fault of its own', () => {
-    for (const rig of demoRigs) for (const unit of rig.units) expect(faultsOf(unit)).toEqual([]);
+    for (const rig of demoWorld(T0)) for (const unit of rig.units) expect(faultsOf(unit)).toEqual([]);
   });
 
   it('loads whole: five rigs, a day of Linden run, its three troubles on the watch, and nothing twice', async () => {

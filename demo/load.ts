@@ -1,16 +1,37 @@
 import { ambientAtAltitude } from '#core/air/atmosphere.ts';
+import { limitsFor } from '#core/alarms/limits.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
-
-import type { Rig, Unit } from '#schema/unit.ts';
+import { KPA_PER_PSI } from '#core/units/units.ts';
+import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
 import type { App } from '../server/app.ts';
+import { keepReport } from '../server/records/reports.ts';
 import { ensureStandIns } from '../server/records/stand-ins.ts';
 import { createRecord, listRecords } from '../server/records/store.ts';
-import { createUnit } from '../server/records/units.ts';
+import { createUnit, replaceUnit } from '../server/records/units.ts';
 import { lindenDay, SEED } from './day.ts';
-import { demoRigs, LINDEN } from './world.ts';
+import { ago, FITTED_DAYS_AGO } from './life.ts';
+import { demoWorld, LINDEN } from './world.ts';
 import { lindenYear } from './year.ts';
 
 const DAY_MS = 86_400_000;
+
+/** A unit of Linden run as it was when its kit went on: less air in the trailer, and B2R with the sensor it had then. */
+function asItWas(unit: NewUnit): NewUnit {
+  const before = structuredClone(unit);
+  if (unit.kind !== 'trailer') return before;
+  delete before.idBook;
+  for (const axle of before.axles) {
+    const loaded = axle.settings.loaded;
+    if (loaded?.cold && loaded.limits) {
+      const kpa = 70 * KPA_PER_PSI;
+      loaded.cold = { ...loaded.cold, kpa, typed: { text: '70', unit: 'psi' } };
+      const { lowKpa, highKpa } = limitsFor(loaded.limits.rule, kpa);
+      loaded.limits = { ...loaded.limits, lowKpa, highKpa };
+    }
+    for (const w of axle.wheels) if (w.position === '2R' && w.sensor) w.sensor = { ...w.sensor, id: '71A06D' };
+  }
+  return before;
+}
 
 /**
  * Load the demo world into an empty database; one that has rigs is left as it is. Linden run gets a day that ends on the road now, and a
@@ -22,9 +43,23 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
     const rigs = listRecords<Rig>(raw, 'rigs');
     if (rigs.length === 0) {
       const monitors = new Map(ensureStandIns(raw, now).map((m) => [m.name, m.id]));
-      for (const { units, monitor, ...rig } of demoRigs) {
-        const unitIds = units.map((u) => createUnit(raw, u, now).id);
-        rigs.push(createRecord<Rig>(raw, 'rigs', { ...rig, unitIds, monitorId: monitors.get(monitor) ?? null }, now));
+      for (const { units, monitor, ...rig } of demoWorld(nowMs)) {
+        const then = rig.name === LINDEN ? ago(nowMs, FITTED_DAYS_AGO) : now;
+        const made = units.map((u) => createUnit(raw, rig.name === LINDEN ? asItWas(u) : u, then));
+        const stored = createRecord<Rig>(
+          raw,
+          'rigs',
+          { ...rig, unitIds: made.map((u) => u.id), monitorId: monitors.get(monitor) ?? null },
+          then,
+        );
+        rigs.push(stored);
+        if (rig.name !== LINDEN) continue;
+        // A report of the day the kit went on, and one of now: in between the trailer got more air, and one sensor was replaced.
+        keepReport(raw, stored.id, ago(nowMs, FITTED_DAYS_AGO, '16:00'));
+        made.forEach((u, i) => {
+          replaceUnit(raw, { ...(units[i] as NewUnit), id: u.id, version: u.version }, ago(nowMs, 200, '18:20'));
+        });
+        keepReport(raw, stored.id, now);
       }
     }
     const rig = rigs.find((r) => r.name === LINDEN);

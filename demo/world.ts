@@ -5,9 +5,34 @@ import { typicalYear } from '#core/climate/typical.ts';
 import { fittingCard } from '#core/fitting/cards.ts';
 import { USUAL_PARTS } from '#core/kit/parts.ts';
 import { AXLE_LAYOUTS, type AxleLayout } from '#core/rig/positions.ts';
-import { convert, KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
+import { KPA_PER_BAR, KPA_PER_PSI } from '#core/units/units.ts';
 import type { LoadState, PressureUnit, SensorKind } from '#schema/common.ts';
-import type { AlarmRule, Axle, Climate, FirstDrive, LogEntry, NewUnit, Settings, Stated, Stem, Wheel } from '#schema/unit.ts';
+import type {
+  AlarmRule,
+  Axle,
+  Climate,
+  FirstDrive,
+  LogEntry,
+  NewUnit,
+  Rig,
+  Settings,
+  Stem,
+  Tool,
+  TrackDay,
+  Trip,
+  Wheel,
+} from '#schema/unit.ts';
+import {
+  ago,
+  droneDays,
+  FITTED_DAYS_AGO,
+  lindenLog,
+  lindenTools,
+  lindenTrips,
+  trailerBook,
+  typicalAuweiler,
+  wingLog,
+} from './life.ts';
 
 /** The demo world. All of it is invented. */
 
@@ -101,11 +126,15 @@ export interface DemoRig {
   repeater?: { x: number; y: number };
   firstDrive?: FirstDrive;
   log?: LogEntry[];
+  tools?: Tool[];
+  trips?: Trip[];
+  trackDays?: TrackDay[];
+  fitting?: Rig['fitting'];
   units: NewUnit[];
 }
 
 /** A wheel whose card was ticked to its end when the kit went on. */
-function fitted(wheel: Wheel, place: string): Wheel {
+function fitted(wheel: Wheel, place: string, nowMs: number): Wheel {
   if (!wheel.sensor) return wheel;
   const { steps } = fittingCard({
     kind: wheel.sensor.kind,
@@ -116,61 +145,40 @@ function fitted(wheel: Wheel, place: string): Wheel {
     newCell: true,
     parts: USUAL_PARTS[wheel.sensor.kind],
   });
-  const start = Date.UTC(2026, 3, 11, 9);
+  const start = Date.parse(ago(nowMs, FITTED_DAYS_AGO, '09:00'));
   return {
     ...wheel,
+    sensor: { pairedAt: ago(nowMs, FITTED_DAYS_AGO, '08:30'), style: 'screwedOn', ...wheel.sensor },
     fitting: { done: steps.map((code, i) => ({ code, at: new Date(start + i * 25_000).toISOString() })), leak: 'none' },
   };
 }
-const allFitted = (unit: NewUnit): NewUnit => ({
+const allFitted = (unit: NewUnit, nowMs: number): NewUnit => ({
   ...unit,
-  axles: unit.axles.map((a) => ({ ...a, wheels: a.wheels.map((w) => fitted(w, w.position)) })),
-  spares: unit.spares.map((x) => ({ ...x, wheel: fitted(x.wheel, x.wheel.position) })),
+  axles: unit.axles.map((a) => ({ ...a, wheels: a.wheels.map((w) => fitted(w, w.position, nowMs)) })),
+  spares: unit.spares.map((x) => ({ ...x, wheel: fitted(x.wheel, x.wheel.position, nowMs) })),
 });
 
 export const LINDEN = 'Linden run';
 
-const psi = (text: string): Stated => ({ kpa: convert(Number(text), 'psi', 'kPa'), typed: { text, unit: 'psi' } });
-/** An entry of the log with an ID of its own. */
-const wrote = (n: number, at: string, entry: Omit<LogEntry, 'id' | 'at'>): LogEntry => ({
-  id: `5eed1090-0000-4000-8000-${String(n).padStart(12, '0')}`,
-  at: `${at}:00.000Z`,
-  ...entry,
-});
-
-/** A year with the hives: what the keepers wrote down. */
-const LINDEN_LOG: LogEntry[] = [
-  wrote(1, '2025-11-08T09:20', { kind: 'stored', note: 'Trailer parked under the roof, sensors off and in their pouch.' }),
-  wrote(2, '2026-04-11T08:10', { kind: 'checked', position: 'A1L', before: psi('61'), tool: 'stick gauge' }),
-  wrote(3, '2026-04-11T08:25', { kind: 'filled', position: 'B1L', before: psi('68'), after: psi('73'), tool: 'garage pump' }),
-  wrote(4, '2026-04-11T08:31', { kind: 'filled', position: 'B2R', before: psi('69'), after: psi('73'), tool: 'garage pump' }),
-  wrote(5, '2026-05-16T18:40', { kind: 'drive', note: 'Hives from Lindental to Heidmoor, 4 h.' }),
-  wrote(6, '2026-06-02T17:05', {
-    kind: 'puncture',
-    position: 'A2RO',
-    before: psi('49'),
-    after: psi('56'),
-    note: 'Screw in the tread, repaired.',
-  }),
-  wrote(7, '2026-07-20T07:30', { kind: 'cell', position: 'B1R', note: 'Dropped out on two cold mornings.' }),
-  wrote(8, '2026-09-12T10:15', { kind: 'rotated', note: 'Front left and right exchanged.' }),
-];
-
-export const demoRigs: DemoRig[] = [
+/** Its rigs as they are now; what happened to them is counted back from there. @param nowMs ms since the epoch */
+export const demoWorld = (nowMs: number): DemoRig[] => [
   {
     name: LINDEN,
     note: 'flatbed with dual rears, tandem hive trailer',
     loadState: 'loaded',
     monitor: 'Four-group cab monitor',
     repeater: { x: 7.4, y: 0 },
-    log: LINDEN_LOG,
+    log: lindenLog(nowMs),
+    tools: lindenTools,
+    trips: lindenTrips,
+    fitting: { retightenedAt: ago(nowMs, FITTED_DAYS_AGO - 1, '16:30') },
     firstDrive: {
-      startedAt: '2026-04-11T14:10:00Z',
+      startedAt: ago(nowMs, FITTED_DAYS_AGO, '14:10'),
       proof: {
         position: 'A1L',
-        startedAt: '2026-04-11T15:02:00Z',
-        cameAt: '2026-04-11T15:02:41Z',
-        monitor: { did: 'rang', at: '2026-04-11T15:02:58Z' },
+        startedAt: ago(nowMs, FITTED_DAYS_AGO, '15:02'),
+        cameAt: ago(nowMs, FITTED_DAYS_AGO, '15:03'),
+        monitor: { did: 'rang', at: ago(nowMs, FITTED_DAYS_AGO, '15:04') },
         practice: false,
       },
     },
@@ -186,66 +194,73 @@ export const demoRigs: DemoRig[] = [
         ) ?? undefined,
     },
     units: [
-      allFitted({
-        name: 'Flatbed',
-        body: { material: 'steel' },
-        kind: 'vehicle',
-        hitchM: 6.2,
-        note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
-        axles: [
-          axle(1, 'single', weighed(set('loaded', '62', 'psi', 18, { school: 'share', hotClimate: true }), 815, 830), {
-            reference: ['78', 'psi'],
-            label: 'front',
-            stem: 'metal',
-            ids: '3C41D7 3C41DA',
-            marking: 'LT235/80R16 120/116Q',
-            airLitres: 66,
-          }),
-          axle(2, 'dual', weighed(set('loaded', '56', 'psi', 18, { school: 'share', hotClimate: true }), 1290, 1315), {
-            reference: ['78', 'psi'],
-            label: 'rear duals',
-            stem: 'metal',
-            ids: '3C420B 3C4213 3C4219 3C422E',
-            marking: 'LT235/80R16 120/116Q',
-            distanceM: 3.9,
-            airLitres: 66,
-          }),
-        ],
-        spares: [],
-      }),
-      allFitted({
-        name: 'Hive trailer',
-        body: { material: 'wood' },
-        kind: 'trailer',
-        note: 'tandem axle, 24 hives',
-        axles: [
-          axle(1, 'single', weighed(set('loaded', '73', 'psi', 18, { school: 'share', hotClimate: true }), 920, 935), {
-            reference: ['82', 'psi'],
-            kind: 'flowThrough',
-            stem: 'metal',
-            ids: '71A05C 71A061',
-            marking: 'ST225/75R15 117/112M',
-            distanceM: 4.1,
-            airLitres: 52,
-          }),
-          axle(2, 'single', weighed(set('loaded', '73', 'psi', 18, { school: 'share', hotClimate: true }), 905, 925), {
-            reference: ['82', 'psi'],
-            kind: 'flowThrough',
-            stem: 'metal',
-            ids: '71A066 71A07F',
-            marking: 'ST225/75R15 117/112M',
-            distanceM: 4.95,
-            airLitres: 52,
-          }),
-        ],
-        spares: [
-          {
-            wheel: { position: 'S1', sensor: { id: '3C4240', kind: 'cap' }, stem: 'metal' },
-            airLitres: 52,
-            settings: set('loaded', '73', 'psi', 18, { school: 'lowOnly' }),
-          },
-        ],
-      }),
+      allFitted(
+        {
+          name: 'Flatbed',
+          body: { material: 'steel' },
+          kind: 'vehicle',
+          hitchM: 6.2,
+          note: 'Wabenhof’s flatbed, hives on the bed from Lindental to the Kreuzjoch',
+          axles: [
+            axle(1, 'single', weighed(set('loaded', '62', 'psi', 18, { school: 'share', hotClimate: true }), 815, 830), {
+              reference: ['78', 'psi'],
+              label: 'front',
+              stem: 'metal',
+              ids: '3C41D7 3C41DA',
+              marking: 'LT235/80R16 120/116Q',
+              airLitres: 66,
+            }),
+            axle(2, 'dual', weighed(set('loaded', '56', 'psi', 18, { school: 'share', hotClimate: true }), 1290, 1315), {
+              reference: ['78', 'psi'],
+              label: 'rear duals',
+              stem: 'metal',
+              ids: '3C420B 3C4213 3C4219 3C422E',
+              marking: 'LT235/80R16 120/116Q',
+              distanceM: 3.9,
+              airLitres: 66,
+            }),
+          ],
+          spares: [],
+        },
+        nowMs,
+      ),
+      allFitted(
+        {
+          name: 'Hive trailer',
+          body: { material: 'wood' },
+          kind: 'trailer',
+          note: 'tandem axle, 24 hives',
+          idBook: trailerBook(nowMs),
+          axles: [
+            axle(1, 'single', weighed(set('loaded', '73', 'psi', 18, { school: 'share', hotClimate: true }), 920, 935), {
+              reference: ['82', 'psi'],
+              kind: 'flowThrough',
+              stem: 'metal',
+              ids: '71A05C 71A061',
+              marking: 'ST225/75R15 117/112M',
+              distanceM: 4.1,
+              airLitres: 52,
+            }),
+            axle(2, 'single', weighed(set('loaded', '73', 'psi', 18, { school: 'share', hotClimate: true }), 905, 925), {
+              reference: ['82', 'psi'],
+              kind: 'flowThrough',
+              stem: 'metal',
+              ids: '71A066 71A07F',
+              marking: 'ST225/75R15 117/112M',
+              distanceM: 4.95,
+              airLitres: 52,
+            }),
+          ],
+          spares: [
+            {
+              wheel: { position: 'S1', sensor: { id: '3C4240', kind: 'cap' }, stem: 'metal' },
+              airLitres: 52,
+              settings: set('loaded', '73', 'psi', 18, { school: 'lowOnly' }),
+            },
+          ],
+        },
+        nowMs,
+      ),
     ],
   },
   {
@@ -253,6 +268,7 @@ export const demoRigs: DemoRig[] = [
     note: 'motorcycle with sidecar',
     loadState: 'loaded',
     monitor: 'Low-only handlebar display',
+    climate: typicalAuweiler(),
     units: [
       {
         name: 'Motorcycle and sidecar',
@@ -287,6 +303,7 @@ export const demoRigs: DemoRig[] = [
     loadState: 'towing',
     monitor: 'Per-axle dash display',
     climate: auweiler(),
+    log: wingLog(nowMs),
     units: [
       {
         name: 'Estate car',
@@ -350,6 +367,7 @@ export const demoRigs: DemoRig[] = [
     note: 'camper with a towed car',
     loadState: 'towing',
     monitor: 'Baseline console',
+    climate: typicalAuweiler(),
     units: [
       {
         name: 'Camper',
@@ -396,6 +414,8 @@ export const demoRigs: DemoRig[] = [
     note: 'hill-climb car',
     loadState: 'loaded',
     monitor: 'Phone-linked receiver',
+    climate: typicalAuweiler(),
+    trackDays: droneDays(nowMs),
     units: [
       {
         name: 'Hill-climb car',

@@ -28,6 +28,19 @@ function reportNow(raw: Database, rigId: string, at: string): Report {
 /** What is in a report but for its date. */
 const hashOf = ({ at: _at, ...rest }: Report): string => createHash('sha256').update(JSON.stringify(rest)).digest('hex');
 
+/** Keep the report of a rig as of now; one that says the same as the last is not kept twice. @throws HttpProblem 404 */
+export function keepReport(raw: Database, rigId: string, at: string): { row: Row; fresh: boolean } {
+  const report = reportNow(raw, rigId, at);
+  const hash = hashOf(report);
+  const last = raw.prepare('select * from reports where rig_id = ? order by at desc limit 1').get(rigId) as Row | undefined;
+  if (last?.hash === hash) return { row: last, fresh: false };
+  const made: Row = { id: randomUUID(), at: report.at, hash, doc: JSON.stringify(report) };
+  raw
+    .prepare('insert into reports (id, rig_id, at, hash, doc) values (?, ?, ?, ?, ?)')
+    .run(made.id, rigId, made.at, hash, made.doc);
+  return { row: made, fresh: true };
+}
+
 /** Commissioning reports: the one of now, and dated versions; a version that says the same as the last is not kept twice. */
 export function reportHandlers(db: Knex, now: () => number): Pick<Handlers, 'report' | 'reports' | 'keepReport'> {
   const iso = () => new Date(now()).toISOString();
@@ -41,19 +54,7 @@ export function reportHandlers(db: Knex, now: () => number): Pick<Handlers, 'rep
       return rows.map((r) => ({ id: r.id, at: r.at, report: JSON.parse(r.doc) as Report }));
     },
     async keepReport({ params }) {
-      const { row, fresh } = await inTransaction(db, (raw) => {
-        const report = reportNow(raw, params.rig, iso());
-        const hash = hashOf(report);
-        const last = raw.prepare('select * from reports where rig_id = ? order by at desc limit 1').get(params.rig) as
-          | Row
-          | undefined;
-        if (last?.hash === hash) return { row: last, fresh: false };
-        const made: Row = { id: randomUUID(), at: report.at, hash, doc: JSON.stringify(report) };
-        raw
-          .prepare('insert into reports (id, rig_id, at, hash, doc) values (?, ?, ?, ?, ?)')
-          .run(made.id, params.rig, made.at, hash, made.doc);
-        return { row: made, fresh: true };
-      });
+      const { row, fresh } = await inTransaction(db, (raw) => keepReport(raw, params.rig, iso()));
       return new Reply({ id: row.id, at: row.at, report: JSON.parse(row.doc) as Report }, { status: fresh ? 201 : 200 });
     },
   };

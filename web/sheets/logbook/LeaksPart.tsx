@@ -107,70 +107,74 @@ export function LeaksPart() {
           <p className="py-6 text-ink2">{fetching ? 'One moment…' : 'No readings in that time.'}</p>
         )}
       </Suspense>
-      <Wide label="Losses by wheel" className="mt-4">
-        <table className="sheet-table">
-          <HeadRow names={['Wheel', 'Verdict', `A month, ${f.unit}`, 'Holds now', 'To its low limit', 'To its load minimum']} />
-          <tbody className="narrow">
-            {leaks.map((l) => {
-              const v = views.get(l.position);
-              return (
-                <tr key={l.position}>
-                  <th scope="row" className="border-b-rule! text-ink!">
-                    <button
-                      type="button"
-                      className="btn btn-small"
-                      aria-pressed={l.position === shown}
-                      onClick={() => setPicked(l.position)}
-                    >
-                      {l.position}
-                    </button>
-                  </th>
-                  <td className={losing(l) ? 'font-bold text-magenta' : ''}>
-                    {VERDICT[l.verdict]}
-                    {l.latelyKpa !== null && ` by ${f.pressure(l.latelyKpa)}`}
-                  </td>
-                  <td className="whitespace-nowrap">
-                    {l.slope
-                      ? `${rate(l.slope.perDay)} (${rate(l.slope.lowPerDay)} to ${rate(l.slope.highPerDay)})`
-                      : 'too few days'}
-                  </td>
-                  <td className="whitespace-nowrap">about {f.pressure(l.nowKpa)}</td>
-                  <td className="whitespace-nowrap">
-                    {l.verdict === 'leaking' && v?.lowKpa != null ? until(daysUntil(l, v.lowKpa)) : '–'}
-                  </td>
-                  <td className="whitespace-nowrap">
-                    {l.verdict === 'leaking' && v?.loadMinimumKpa != null ? until(daysUntil(l, v.loadMinimumKpa)) : '–'}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </Wide>
-      <div className="mt-4 grid gap-4 lg:grid-cols-2">
-        {own && losing(own) ? (
-          <Suspects leak={own} nowMs={to} />
-        ) : leaks.some(losing) ? (
-          <p className="text-[14px]">
-            {leaks
-              .filter(losing)
-              .map((l) => l.position)
-              .join(', ')}{' '}
-            losing air: choose the wheel to see where to look first.
+      <div className="mt-4 grid gap-x-8 gap-y-4 xl:grid-cols-[minmax(0,1fr)_336px]">
+        <Wide label="Losses by wheel">
+          <table className="sheet-table">
+            <HeadRow names={['Wheel', 'Verdict', `A month, ${f.unit}`, 'Holds now', 'To its low limit', 'To its load minimum']} />
+            <tbody className="narrow">
+              {[...leaks]
+                .sort((a, b) => Number(losing(b)) - Number(losing(a)))
+                .map((l) => {
+                  const v = views.get(l.position);
+                  return (
+                    <tr key={l.position}>
+                      <th scope="row" className="border-b-rule! text-ink!">
+                        <button
+                          type="button"
+                          className="btn btn-small"
+                          aria-pressed={l.position === shown}
+                          onClick={() => setPicked(l.position)}
+                        >
+                          {l.position}
+                        </button>
+                      </th>
+                      <td className={losing(l) ? 'font-bold text-magenta' : ''}>
+                        {VERDICT[l.verdict]}
+                        {l.latelyKpa !== null && ` by ${f.pressure(l.latelyKpa)}`}
+                      </td>
+                      <td className="whitespace-nowrap">
+                        {l.slope
+                          ? `${rate(l.slope.perDay)} (${rate(l.slope.lowPerDay)} to ${rate(l.slope.highPerDay)})`
+                          : 'too few days'}
+                      </td>
+                      <td className="whitespace-nowrap">about {f.pressure(l.nowKpa)}</td>
+                      <td className="whitespace-nowrap">
+                        {l.verdict === 'leaking' && v?.lowKpa != null ? until(daysUntil(l, v.lowKpa)) : '–'}
+                      </td>
+                      <td className="whitespace-nowrap">
+                        {l.verdict === 'leaking' && v?.loadMinimumKpa != null ? until(daysUntil(l, v.loadMinimumKpa)) : '–'}
+                      </td>
+                    </tr>
+                  );
+                })}
+            </tbody>
+          </table>
+        </Wide>
+        <div className="flex flex-col gap-4 max-xl:order-first">
+          {own && losing(own) ? (
+            <Suspects leak={own} nowMs={to} />
+          ) : leaks.some(losing) ? (
+            <p className="text-[14px]">
+              {leaks
+                .filter(losing)
+                .map((l) => l.position)
+                .join(', ')}{' '}
+              losing air: choose the wheel to see where to look first.
+            </p>
+          ) : (
+            <p className="text-[14px]">
+              {leaks.every((l) => l.verdict === 'holding')
+                ? 'No wheel loses more than rubber lets through.'
+                : leaks.some((l) => l.verdict === 'common')
+                  ? 'All wheels fall alike. Check one with a gauge: if it is as low as shown, fill them all.'
+                  : 'No wheel surely loses more than rubber lets through. An unclear one needs more days.'}
+            </p>
+          )}
+          <p className="text-[14px] text-ink2">
+            Rubber lets 1 to 3 % a month through. The slope is the middle of all slopes between two days, so one bad reading
+            doesn’t move it; in brackets its 95 % interval. It begins where air was last put in.
           </p>
-        ) : (
-          <p className="text-[14px]">
-            {leaks.every((l) => l.verdict === 'holding')
-              ? 'No wheel loses more than rubber lets through.'
-              : leaks.some((l) => l.verdict === 'common')
-                ? 'All wheels fall alike. Check one with a gauge: if it is as low as shown, fill them all.'
-                : 'No wheel surely loses more than rubber lets through. An unclear one needs more days.'}
-          </p>
-        )}
-        <p className="text-[14px] text-ink2">
-          Rubber lets 1 to 3 % a month through. The slope is the middle of all slopes between two days, so one bad reading doesn’t
-          move it; in brackets its 95 % interval. It begins where air was last put in.
-        </p>
+        </div>
       </div>
     </section>
   );

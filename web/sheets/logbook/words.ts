@@ -116,7 +116,18 @@ export function lineWords(line: LogLine, f: Format): { title: string; text: stri
               : '';
       return {
         title: practice ? `Practice: ${KIND_WORDS[kind].toLowerCase()}` : KIND_WORDS[kind],
-        text: [[figures, tool ? `with ${tool}` : ''].filter(Boolean).join(', '), note ?? ''].filter(Boolean).join('. '),
+        text: [
+          [
+            figures,
+            tool ? `with ${tool}` : '',
+            line.entry.sensorKpa === undefined ? '' : `sensor ${f.pressure(line.entry.sensorKpa)}`,
+          ]
+            .filter(Boolean)
+            .join(', '),
+          note ?? '',
+        ]
+          .filter(Boolean)
+          .join('. '),
       };
     }
     case 'alarm': {

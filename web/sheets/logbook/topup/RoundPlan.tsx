@@ -160,10 +160,10 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
               : 'Choose the wheels to fill.'
             : `${queue.length === 1 ? '1 wheel' : `${queue.length} wheels`}, about ${minutes(time.total)} at ${Math.round(flow)} l a minute.`}
         </p>
-        <p className="mt-3">
+        <p className="mt-3 bg-paper max-md:sticky max-md:bottom-0 max-md:py-2">
           <button
             type="button"
-            className="btn btn-solid max-md:w-full"
+            className="btn btn-solid max-md:min-h-[56px] max-md:w-full"
             disabled={queue.length === 0 || faults.some(Boolean) || airFault !== undefined}
             onClick={() => void begin()}
           >

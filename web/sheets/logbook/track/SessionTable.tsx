@@ -12,7 +12,7 @@ const READS: readonly { key: Read; text: string }[] = [
   { key: 'bled', text: 'Let out' },
 ];
 
-/** Sessions by wheel, as they are typed, and under them what to do now. */
+/** What to do now, and under it the sessions by wheel as they are typed, the last one first. */
 export function SessionTable({
   day,
   setDay,
@@ -58,8 +58,7 @@ export function SessionTable({
       <table className="sheet-table [&_td]:align-middle">
         <thead>
           <tr>
-            <th scope="col">Session</th>
-            <th scope="col">Reading, {f.unit}</th>
+            <th scope="col">{f.unit}</th>
             {wheels.map((w) => (
               <th key={w.position} scope="col">
                 {w.position}
@@ -69,8 +68,46 @@ export function SessionTable({
         </thead>
         <tbody>
           <tr>
-            <td />
-            <td className="text-[14px] whitespace-nowrap">Target, hot</td>
+            <td className="text-[15px] font-bold">Now, hot</td>
+            {advice.map((a, i) => (
+              <td key={wheels[i]?.position} className="text-[15px] font-bold" data-advice={wheels[i]?.position}>
+                {a ? act(a.bleedHotKpa) : '–'}
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <td className="text-[15px] font-bold">Next time, cold</td>
+            {advice.map((a, i) => {
+              const minimum = minimumOf(wheels[i]?.position ?? '');
+              const short = a !== null && minimum !== null && a.nextColdKpa < minimum;
+              return (
+                <td key={wheels[i]?.position} className="figure text-[17px] font-bold">
+                  {a ? f.pressure(a.nextColdKpa) : '–'}
+                  {short && (
+                    <p className="error" role="alert">
+                      under the load minimum, {f.pressure(minimum)}
+                    </p>
+                  )}
+                </td>
+              );
+            })}
+          </tr>
+          <tr>
+            <td className="text-[14px]">Judged by</td>
+            {advice.map((a, i) => (
+              <td key={wheels[i]?.position} className="narrow text-[13px]">
+                {a === null
+                  ? ''
+                  : a.by === 'peak'
+                    ? 'the peak'
+                    : a.by === 'pit'
+                      ? 'the pit reading: it may read low'
+                      : `the pit reading and ${f.pressure(a.fallKpa ?? 0)}`}
+              </td>
+            ))}
+          </tr>
+          <tr className="[&>td]:border-t-2 [&>td]:border-t-ink">
+            <td className="text-[14px]">Target, hot</td>
             {wheels.map((w) => (
               <td key={w.position}>
                 <input
@@ -94,37 +131,35 @@ export function SessionTable({
               </td>
             ))}
           </tr>
-          {day.sessions.flatMap((s, i) =>
-            READS.map((r, k) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: a session is its place in the day
-              <tr key={`${i} ${r.key}`} className={k === 0 ? '[&>td]:border-t [&>td]:border-t-ink' : ''}>
-                <td className="font-semibold">
-                  {k === 0 ? (
-                    i + 1
-                  ) : k === 1 ? (
-                    <label className="flex items-center gap-1 text-[13px] font-normal">
-                      Air
-                      <input
-                        className="input w-[58px] px-1.5"
-                        inputMode="text"
-                        autoComplete="off"
-                        aria-label={`Session ${i + 1}, air, °${f.temp}`}
-                        aria-invalid={airOf(s.air, f.temp) === null ? true : undefined}
-                        value={s.air}
-                        onChange={(e) =>
-                          setDay((now) => ({
-                            ...now,
-                            sessions: now.sessions.map((x, j) => (j === i ? { ...x, air: e.target.value } : x)),
-                          }))
-                        }
-                      />
-                      °{f.temp}
-                    </label>
-                  ) : (
-                    ''
-                  )}
-                </td>
-                <td className="text-[14px] whitespace-nowrap">{r.text}</td>
+          {[...day.sessions.entries()].reverse().flatMap(([i, s]) => [
+            <tr key={`${i} head`} className="[&>*]:border-t [&>*]:border-t-ink">
+              <th scope="rowgroup" colSpan={wheels.length + 1} className="border-b-0! text-ink!">
+                <span className="flex items-center justify-between gap-3 text-[15px]">
+                  Session {i + 1}
+                  <label className="flex items-center gap-1 text-[13px] font-normal">
+                    Air
+                    <input
+                      className="input w-[58px] px-1.5"
+                      inputMode="text"
+                      autoComplete="off"
+                      aria-label={`Session ${i + 1}, air, °${f.temp}`}
+                      aria-invalid={airOf(s.air, f.temp) === null ? true : undefined}
+                      value={s.air}
+                      onChange={(e) =>
+                        setDay((now) => ({
+                          ...now,
+                          sessions: now.sessions.map((x, j) => (j === i ? { ...x, air: e.target.value } : x)),
+                        }))
+                      }
+                    />
+                    °{f.temp}
+                  </label>
+                </span>
+              </th>
+            </tr>,
+            ...READS.map((r) => (
+              <tr key={`${i} ${r.key}`}>
+                <td className="text-[14px]">{r.text}</td>
                 {wheels.map((w, c) => {
                   const figure = s.wheels[w.position]?.[r.key];
                   const advised = r.key === 'bled' && i === last ? advice[c]?.bleedHotKpa : undefined;
@@ -148,49 +183,7 @@ export function SessionTable({
                 })}
               </tr>
             )),
-          )}
-          <tr className="[&>td]:border-t-2 [&>td]:border-t-ink">
-            <td className="font-semibold">{last + 1}</td>
-            <td className="text-[15px] font-bold whitespace-nowrap">Now, hot</td>
-            {advice.map((a, i) => (
-              <td key={wheels[i]?.position} className="text-[15px] font-bold" data-advice={wheels[i]?.position}>
-                {a ? act(a.bleedHotKpa) : '–'}
-              </td>
-            ))}
-          </tr>
-          <tr>
-            <td />
-            <td className="text-[15px] font-bold whitespace-nowrap">Next time, cold</td>
-            {advice.map((a, i) => {
-              const minimum = minimumOf(wheels[i]?.position ?? '');
-              const short = a !== null && minimum !== null && a.nextColdKpa < minimum;
-              return (
-                <td key={wheels[i]?.position} className="figure text-[17px] font-bold">
-                  {a ? f.pressure(a.nextColdKpa) : '–'}
-                  {short && (
-                    <p className="error" role="alert">
-                      under the load minimum, {f.pressure(minimum)}
-                    </p>
-                  )}
-                </td>
-              );
-            })}
-          </tr>
-          <tr>
-            <td />
-            <td className="text-[14px] whitespace-nowrap">Judged by</td>
-            {advice.map((a, i) => (
-              <td key={wheels[i]?.position} className="narrow text-[13px]">
-                {a === null
-                  ? ''
-                  : a.by === 'peak'
-                    ? 'the peak'
-                    : a.by === 'pit'
-                      ? 'the pit reading: it may read low'
-                      : `the pit reading and ${f.pressure(a.fallKpa ?? 0)}`}
-              </td>
-            ))}
-          </tr>
+          ])}
         </tbody>
       </table>
     </Wide>

@@ -157,7 +157,7 @@ export function TrackPart() {
       )}
       <div className="mb-4 flex flex-wrap items-end gap-3 print:hidden">
         {kept.length > 0 && (
-          <div className="field w-[200px]">
+          <div className="field w-[280px]">
             <label htmlFor="track-day">Day</label>
             <select
               id="track-day"
@@ -187,13 +187,13 @@ export function TrackPart() {
           onChange={(e) => e.target.value !== '' && setDay((now) => ({ ...now, date: e.target.value }))}
         />
         <Field
-          className="w-[150px]"
+          className="w-[200px]"
           label="Where"
           maxLength={60}
           value={day.place}
           onChange={(e) => setDay((now) => ({ ...now, place: e.target.value }))}
         />
-        <div className="field w-[150px]">
+        <div className="field w-[190px]">
           <label htmlFor="track-direction">It goes</label>
           <select
             id="track-direction"
