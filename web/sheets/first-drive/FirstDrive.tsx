@@ -1,5 +1,5 @@
 import { Suspense } from 'react';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { useMonitor } from '../../data/queries.ts';
 import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { HeldStops } from '../../parts/HeldStops.tsx';
@@ -38,6 +38,8 @@ export default function FirstDrive() {
   const asked = search.get('part') ?? 'board';
   const part: Part = asked in parts ? (asked as Part) : 'board';
   const { part: Shown, about } = parts[part];
+  const order = Object.keys(parts) as Part[];
+  const next = order[order.indexOf(part) + 1];
   return (
     <>
       <div className="print:hidden">
@@ -55,6 +57,17 @@ export default function FirstDrive() {
       <Suspense fallback={<p className="text-ink2">One moment…</p>}>
         <Shown />
       </Suspense>
+      <p className="mt-6 print:hidden">
+        {next ? (
+          <button type="button" className="btn" onClick={() => setSearch({ part: next }, { replace: true })}>
+            Next: {parts[next].text.toLowerCase()}
+          </button>
+        ) : (
+          <Link className="btn" to={`/rigs/${rig.id}/watch`}>
+            Next: watch
+          </Link>
+        )}
+      </p>
     </>
   );
 }

@@ -174,7 +174,7 @@ export default function Fitting() {
             />
           ) : (
             <div className="mt-3 border-2 border-ink p-4">
-              <p className="text-[22px] font-bold">{wheel.position} is fitted.</p>
+              <p className="text-[22px] font-bold">{all ? 'Every wheel is fitted.' : `${wheel.position} is fitted.`}</p>
               <div className="mt-3 flex flex-wrap gap-3">
                 {!all && (
                   <button
@@ -184,6 +184,11 @@ export default function Fitting() {
                   >
                     Next wheel: {order.find((w) => !finished(w))?.position}
                   </button>
+                )}
+                {all && (
+                  <Link className="btn btn-solid flex min-h-[52px] items-center" to={`/rigs/${rig.id}/radio`}>
+                    Next: radio
+                  </Link>
                 )}
                 <button type="button" className="btn min-h-[52px]" onClick={() => void back()}>
                   One back
@@ -283,8 +288,8 @@ export default function Fitting() {
         </div>
       )}
       <p className="mt-6">
-        <Link className={all ? 'btn btn-solid' : 'btn'} to={`/rigs/${rig.id}/watch`}>
-          {all ? 'Next: see that every sensor is heard' : 'Watch'}
+        <Link className={all ? 'btn btn-solid' : 'btn'} to={`/rigs/${rig.id}/radio`}>
+          {all ? 'Next: radio' : 'Radio'}
         </Link>
       </p>
     </>

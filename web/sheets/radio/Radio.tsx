@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import {
   estimateRig,
   isAllowed,
@@ -402,6 +403,11 @@ export default function Radio() {
         </div>
       </section>
       <Supply />
+      <p className="mt-6 print:hidden">
+        <Link className="btn" to={`/rigs/${rig.id}/first-drive`}>
+          Next: first drive
+        </Link>
+      </p>
     </>
   );
 }
