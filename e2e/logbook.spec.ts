@@ -1,4 +1,5 @@
-import { expect, expectAccessible, post, rigId, test } from './server.ts';
+import type { Unit } from '../schema/unit.ts';
+import { expect, expectAccessible, makeRig, post, rigId, test } from './server.ts';
 
 const gpx = (heights: (number | null)[]) =>
   `<?xml version="1.0"?><gpx version="1.1" creator="test" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>${heights
@@ -41,6 +42,63 @@ test('log: bar for psi is asked about, the future refused, written down, found, 
   await expect(line).toHaveCount(0);
   await page.getByRole('listitem').filter({ hasText: 'The entry is deleted.' }).getByRole('button', { name: 'Undo' }).click();
   await expect(line).toBeVisible();
+});
+
+test('log: photos, what the app writes down by itself, and what is due as a calendar', async ({ page, own }) => {
+  const rig = await makeRig(own);
+  await page.goto(`${own.url}/rigs/${rig}/logbook?part=due`);
+  await expect(page.getByText(/^Nothing has a day yet\./)).toBeVisible();
+  await page.goto(`${own.url}/rigs/${rig}/logbook`);
+  await expect(page.getByText(/^Drives, alarms, paired sensors/)).toBeVisible();
+  const write = page.getByRole('region', { name: 'Write it down' });
+  await write.getByLabel('What').selectOption('New sensor battery');
+  await write.getByLabel('Wheel').selectOption('A1L');
+  await write.locator('input[type="file"]').setInputFiles({
+    name: 'cell.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from(
+      'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+      'base64',
+    ),
+  });
+  await expect(write.getByRole('img')).toBeVisible();
+  // A photo that waits in the form outlives a reload too.
+  await page.reload();
+  await expect(write.getByRole('img')).toBeVisible();
+  await write.getByRole('button', { name: 'Write it down' }).click();
+  const line = page.locator('[data-what="entry"]');
+  await expect(line).toContainText('A1LNew sensor battery');
+  await expect(line.getByRole('img')).toBeVisible();
+  await expectAccessible(page);
+  // A limit that is changed, and a round that is typed, are in the log without a word from their owner.
+  await page.goto(`${own.url}/rigs/${rig}/alarms`);
+  const [unit] = (await (await fetch(`${own.url}/api/units`)).json()) as Unit[];
+  const limits = unit?.axles[0]?.settings.loaded?.limits;
+  if (!unit || !limits) throw new Error('no limits');
+  limits.lowKpa = 220;
+  const saved = await fetch(`${own.url}/api/units/${unit.id}`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(unit),
+  });
+  expect(saved.status).toBe(200);
+  await post(own, `rigs/${rig}/typed`, { readings: [{ position: 'A1R', pressureKpa: 248, tempC: null }] });
+  await page.goto(`${own.url}/rigs/${rig}/logbook`);
+  await expect(page.getByText(/^Settings changed: low limit 32\.6\spsi to 31\.9\spsi \(loaded\)/)).toBeVisible();
+  await expect(page.getByText(/^Readings typed: A1R 36\.0 psi/)).toBeVisible();
+  await page.getByLabel('Show').selectOption('Limits and proof');
+  await expect(page.locator('[data-what]')).toHaveCount(1);
+  await page.goto(`${own.url}/rigs/${rig}/logbook?part=due`);
+  const due = page.locator('[data-due="cells"]');
+  await expect(due).toContainText('New sensor batteries: A1L');
+  await expectAccessible(page);
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Save as a calendar file' }).click();
+  const file = await (await download).path();
+  expect(await (await import('node:fs/promises')).readFile(file, 'utf8')).toMatch(/^BEGIN:VCALENDAR\r\n/);
+  expect(await (await fetch(await page.getByLabel('Address').inputValue())).text()).toContain(
+    'SUMMARY:New sensor batteries: A1L',
+  );
 });
 
 test('trip and season: typed stages, a stage that goes back, a GPX without heights and one over a pass', async ({

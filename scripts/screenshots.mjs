@@ -35,7 +35,6 @@ const shots = [
   ['yard', '/', desk],
   ['layout', `/rigs/${linden}/layout`, desk],
   ['kit', `/rigs/${linden}/kit`, desk],
-  ['kit-monitor', `/rigs/${linden}/kit?part=monitor`, desk],
   [
     'pressures',
     `/rigs/${linden}/pressures`,
@@ -44,7 +43,6 @@ const shots = [
     (page) => page.getByRole('button', { name: 'Load and tire' }).nth(2).click(),
   ],
   ['alarms', `/rigs/${linden}/alarms`, desk],
-  ['alarms-card', `/rigs/${linden}/alarms?part=card`, phone],
   [
     'pairing',
     `/rigs/${linden}/pairing`,
@@ -58,26 +56,6 @@ const shots = [
   ['fitting', `/rigs/${linden}/fitting`, desk],
   ['radio', `/rigs/${linden}/radio`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
-  [
-    'watch-calm',
-    `/rigs/${id('Wing')}/watch`,
-    desk,
-    false,
-    async (page) => {
-      const bench = (command) =>
-        fetch(`${base}/api/rigs/${id('Wing')}/bench`, {
-          method: 'POST',
-          headers: { 'Content-Type': 'application/json' },
-          body: JSON.stringify(command),
-        });
-      await bench({ action: 'open' });
-      await bench({ action: 'drive', kmh: 80 });
-      await bench({ action: 'run', factor: 60 });
-      await page.waitForTimeout(12_000);
-      await bench({ action: 'run', factor: 1 });
-      await page.waitForTimeout(1500);
-    },
-  ],
   ['watch-drive', `/rigs/${linden}/watch/drive`, { width: 1024, height: 640 }, true],
   [
     'watch-charts',
@@ -89,28 +67,21 @@ const shots = [
       await page.waitForTimeout(1500);
     },
   ],
-  ['logbook', `/rigs/${linden}/logbook`, desk],
+  ['logbook', `/rigs/${linden}/logbook`, desk, false, (page) => page.getByText('Drive').nth(2).waitFor()],
+  ['logbook-leaks', `/rigs/${linden}/logbook?part=leaks`, desk, false, (page) => page.waitForTimeout(2000)],
   [
-    'logbook-trip',
-    `/rigs/${linden}/logbook?part=trip`,
-    desk,
+    'logbook-topup-phone',
+    `/rigs/${linden}/logbook?part=topup`,
+    phone,
     false,
     async (page) => {
-      await page.getByLabel('Air at the start').fill('21');
-      await page.getByRole('button', { name: 'Add a stage' }).click();
-      const stages = [
-        ['Lindental', '0', '310'],
-        ['Kreuzjoch', '38', '1940'],
-        ['Auweiler', '91', '180'],
-      ];
-      for (const [i, [name, km, height]] of stages.entries()) {
-        await page.getByLabel(`Stage ${i + 1}`).fill(name);
-        await page.getByLabel('km').nth(i).fill(km);
-        await page.getByLabel('Height, m').nth(i).fill(height);
-      }
-      await page.waitForTimeout(900);
+      await page.getByLabel('Pump or gauge').fill('garage pump');
+      await page.getByRole('button', { name: /^Begin with/ }).click();
+      await page.waitForTimeout(1200);
     },
   ],
+  ['logbook-track', `/rigs/${id('Drone')}/logbook?part=track`, desk],
+  ['logbook-trip', `/rigs/${linden}/logbook?part=trip`, desk, false, (page) => page.waitForTimeout(900)],
   [
     'lab',
     `/rigs/${linden}/lab`,
