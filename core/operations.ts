@@ -5,6 +5,7 @@ import { judge } from './alarms/judge.ts';
 import { checkMonitor, planKeying } from './alarms/keying.ts';
 import { limitsFor } from './alarms/limits.ts';
 import { FieldError } from './errors.ts';
+import { faultsNext } from './faults/next.ts';
 import { stemLoad } from './fitting/stem.ts';
 import { pressureAt, temperatureFor } from './gas/gas.ts';
 import { estimateLeak } from './leak/estimate.ts';
@@ -32,6 +33,7 @@ export const operations: { [N in OperationName]: (input: OperationInput<N>) => O
     tempC: temperatureFor(pressureKpa, tempC, toPressureKpa, ambients),
   }),
   'tire.read': ({ marking }) => readMarking(marking),
+  'faults.next': faultsNext,
   'stem.load': (i) => stemLoad(i.massKg, i.valveRadiusM, i.speedMps, i.rollingRadiusM, i.rimRadiusM),
   'alarms.limits': ({ coldKpa, ...rule }) => limitsFor(rule, coldKpa),
   'alarms.judge': judge,

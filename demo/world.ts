@@ -133,6 +133,9 @@ export interface DemoRig {
   units: NewUnit[];
 }
 
+/** The sensor that is on B2R now. */
+const REPLACED_BY = '71A07F';
+
 /** A wheel whose card was ticked to its end when the kit went on. */
 function fitted(wheel: Wheel, place: string, nowMs: number): Wheel {
   if (!wheel.sensor) return wheel;
@@ -148,7 +151,14 @@ function fitted(wheel: Wheel, place: string, nowMs: number): Wheel {
   const start = Date.parse(ago(nowMs, FITTED_DAYS_AGO, '09:00'));
   return {
     ...wheel,
-    sensor: { pairedAt: ago(nowMs, FITTED_DAYS_AGO, '08:30'), style: 'screwedOn', ...wheel.sensor },
+    // One was replaced since.
+    sensor: {
+      style: 'screwedOn',
+      ...(wheel.sensor.id === REPLACED_BY
+        ? { pairedAt: ago(nowMs, 90, '16:10'), cellSince: ago(nowMs, 90).slice(0, 10) }
+        : { pairedAt: ago(nowMs, FITTED_DAYS_AGO, '08:30') }),
+      ...wheel.sensor,
+    },
     fitting: { done: steps.map((code, i) => ({ code, at: new Date(start + i * 25_000).toISOString() })), leak: 'none' },
   };
 }

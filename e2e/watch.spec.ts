@@ -219,10 +219,12 @@ test('a sensor taken off is asked about, and filling does not ring', async ({ pa
   await expect(page.getByText('its sensor is off the valve, as you said')).toBeVisible();
   await expect(page.getByRole('heading', { name: 'No alarm is open' })).toBeVisible();
   await heard(own, 'A00002', 30, 250);
-  await page.getByRole('button', { name: 'Fill tires' }).click();
-  await page.getByRole('checkbox', { name: /A1R/ }).click();
-  await page.getByRole('button', { name: /Begin filling/ }).click();
+  await page.getByRole('link', { name: 'Fill tires' }).click();
+  await page.getByRole('checkbox', { name: 'A1R' }).check();
+  await page.getByRole('button', { name: 'Begin with A1R' }).click();
+  await expect(page.getByRole('region', { name: 'Filling A1R' })).toBeVisible();
   await heard(own, 'A00002', 1, 200);
+  await page.goto(`${own.url}/rigs/${rig}/watch`);
   await expect(page.locator('[data-position="A1R"]')).toContainText('filling');
   await expect(page.locator('[data-position="A1R"]')).toContainText('below target');
   await expect(page.getByRole('heading', { name: 'No alarm is open' })).toBeVisible();

@@ -471,6 +471,42 @@ export const operationSchemas = {
       strict,
     ),
   },
+  'faults.next': {
+    summary: 'Odds of what may be wrong after some tests (Bayes), and the test that tells the most a minute',
+    input: Type.Object(
+      {
+        causes: Type.Record(Type.String({ minLength: 1, maxLength: 100 }), Type.Number({ exclusiveMinimum: 0, maximum: 1e12 })),
+        tests: Type.Array(
+          Type.Object(
+            {
+              test: Type.String({ minLength: 1, maxLength: 100 }),
+              minutes: Type.Number({ exclusiveMinimum: 0, maximum: 1e6 }),
+              outcomes: Type.Record(
+                Type.String({ minLength: 1, maxLength: 100 }),
+                Type.Record(Type.String({ minLength: 1, maxLength: 100 }), Type.Number({ minimum: 0, maximum: 1 })),
+              ),
+            },
+            strict,
+          ),
+          { maxItems: 1000 },
+        ),
+        answers: Type.Optional(
+          Type.Array(Type.Object({ test: Type.String(), outcome: Type.String() }, strict), { maxItems: 1000 }),
+        ),
+      },
+      strict,
+    ),
+    output: Type.Object(
+      {
+        odds: Type.Record(Type.String(), Type.Number()),
+        next: Type.Union([Type.String(), Type.Null()]),
+        bits: Type.Number(),
+        bitsPerMinute: Type.Number(),
+        ranking: Type.Array(Type.Object({ test: Type.String(), bits: Type.Number(), bitsPerMinute: Type.Number() }, strict)),
+      },
+      strict,
+    ),
+  },
   'radio.link': {
     summary: 'Link budget between a sender and a receiver: free-space loss and what stands in the way',
     input: Type.Object(

@@ -472,7 +472,19 @@ export const Keyed = Type.Object(
 export type Keyed = Static<typeof Keyed>;
 
 /** What an owner may write down. */
-export const LOG_KINDS = ['filled', 'checked', 'rotated', 'cell', 'tire', 'puncture', 'drive', 'stored', 'note'] as const;
+export const LOG_KINDS = [
+  'filled',
+  'checked',
+  'rotated',
+  'cell',
+  'tire',
+  'puncture',
+  'repair',
+  'upkeep',
+  'drive',
+  'stored',
+  'note',
+] as const;
 const ToolName = Type.String({ minLength: 1, maxLength: 60, pattern: '\\S' });
 /** A gauge or pump of the owner's. What it reads wrong is learned from the log. */
 export const Tool = Type.Object(
@@ -632,6 +644,8 @@ export const FirstDrive = Type.Object(
 );
 export type FirstDrive = Static<typeof FirstDrive>;
 
+const Housing = Type.Union((['screws', 'twoPart', 'screwLid', 'clip'] as const).map((h) => Type.Literal(h)));
+
 const rigFields = {
   name: Name,
   note: Type.Optional(Type.String({ maxLength: 200 })),
@@ -719,6 +733,42 @@ const rigFields = {
   log: Type.Optional(Type.Array(LogEntry, { maxItems: 2000 })),
   trips: Type.Optional(Type.Array(Trip, { maxItems: 20 })),
   trackDays: Type.Optional(Type.Array(TrackDay, { maxItems: 100 })),
+  /** What its owner changed of the fault tables: weights of causes and minutes of tests, by what is seen. */
+  faults: Type.Optional(
+    Type.Record(
+      Type.String({ pattern: '^(one|many|wrong|rings|quiet|lamp)$' }),
+      Type.Object(
+        {
+          weights: Type.Optional(
+            Type.Record(Type.String({ pattern: '^[a-zA-Z]{2,30}$' }), Type.Number({ minimum: 0.1, maximum: 1000 })),
+          ),
+          minutes: Type.Optional(
+            Type.Record(Type.String({ pattern: '^[a-zA-Z]{2,30}$' }), Type.Number({ minimum: 0.5, maximum: 600 })),
+          ),
+        },
+        strict,
+      ),
+    ),
+  ),
+  /** How its sensors open, what is on hand (types of cell, seals), the repeater's walk of keys, hours driven in a year. */
+  upkeep: Type.Optional(
+    Type.Object(
+      {
+        housing: Type.Optional(
+          Type.Object(
+            { cap: Type.Optional(Housing), flowThrough: Type.Optional(Housing), internal: Type.Optional(Housing) },
+            strict,
+          ),
+        ),
+        onHand: Type.Optional(
+          Type.Record(Type.String({ pattern: '^[A-Za-z0-9 .-]{1,12}$' }), Type.Integer({ minimum: 0, maximum: 999 })),
+        ),
+        keyWalk: Type.Optional(Type.String({ minLength: 1, maxLength: 300, pattern: '\\S' })),
+        drivenHours: Type.Optional(Type.Number({ minimum: 0, maximum: 8766 })),
+      },
+      strict,
+    ),
+  ),
   /** Gauges and pumps. */
   tools: Type.Optional(Type.Array(Tool, { maxItems: 20 })),
   /** How its kit is being paired. */

@@ -11,6 +11,8 @@ const Alarms = lazyPart(() => import('../sheets/alarms/Alarms.tsx'));
 const Pairing = lazyPart(() => import('../sheets/pairing/Pairing.tsx'));
 const Fitting = lazyPart(() => import('../sheets/fitting/Fitting.tsx'));
 const Radio = lazyPart(() => import('../sheets/radio/Radio.tsx'));
+const Upkeep = lazyPart(() => import('../sheets/upkeep/Upkeep.tsx'));
+const Faults = lazyPart(() => import('../sheets/faults/Faults.tsx'));
 const FirstDrive = lazyPart(() => import('../sheets/first-drive/FirstDrive.tsx'));
 const Watch = lazyPart(() => import('../sheets/watch/Watch.tsx'));
 const Drive = lazyPart(() => import('../sheets/watch/Drive.tsx'));
@@ -47,6 +49,8 @@ export function App() {
               <Route path="radio" element={<Radio />} />
               <Route path="first-drive" element={<FirstDrive />} />
               <Route path="watch" element={<Watch />} />
+              <Route path="upkeep" element={<Upkeep />} />
+              <Route path="faults" element={<Faults />} />
               <Route path="watch/drive" element={<Drive />} />
               <Route path="watch/charts" element={<Charts />} />
               <Route path="watch/replay" element={<Replay />} />

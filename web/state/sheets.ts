@@ -35,7 +35,9 @@ export const sheets: readonly Sheet[] = [
     about: 'all heard, gauge against sensor, an alarm proved, the report',
   },
   { number: 9, path: 'watch', title: 'Watch', group: 'Use it', about: 'what every tire says now' },
-  { number: 10, path: 'logbook', title: 'Logbook', group: 'Use it', about: 'log, leaks, season, trip, track day' },
+  { number: 10, path: 'logbook', title: 'Logbook', group: 'Use it', about: 'log, leaks, top-up, season, trip, track day' },
+  { number: 11, path: 'upkeep', title: 'Upkeep', group: 'Use it', about: 'what is due, batteries, jobs step by step, parts' },
+  { number: 12, path: 'faults', title: 'Faults', group: 'Use it', about: 'what is wrong, by the next best test' },
   {
     number: 13,
     path: 'lab',

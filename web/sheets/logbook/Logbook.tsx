@@ -8,7 +8,6 @@ const LeaksPart = lazyPart(() => import('./LeaksPart.tsx').then((m) => ({ defaul
 const TopUpPart = lazyPart(() => import('./topup/TopUpPart.tsx').then((m) => ({ default: m.TopUpPart })));
 const SeasonPart = lazyPart(() => import('./SeasonPart.tsx').then((m) => ({ default: m.SeasonPart })));
 const TripPart = lazyPart(() => import('./TripPart.tsx').then((m) => ({ default: m.TripPart })));
-const DuePart = lazyPart(() => import('./DuePart.tsx').then((m) => ({ default: m.DuePart })));
 const TrackPart = lazyPart(() => import('./track/TrackPart.tsx').then((m) => ({ default: m.TrackPart })));
 
 const parts = {
@@ -17,7 +16,6 @@ const parts = {
   topup: { text: 'Top-up', about: 'A round with the pump: what each tire is filled to now, and the log writes itself.' },
   season: { text: 'Season', about: 'When the cold takes each axle to its low limit, and what to set before that.' },
   trip: { text: 'Trip', about: 'Pressures at rest and on the move along the way, by height and air.' },
-  due: { text: 'Due', about: 'What is due and when, as a list and for your calendar.' },
   track: { text: 'Track day', about: 'What to let out of each hot tire, and what to start with next time.' },
 } as const;
 type Part = keyof typeof parts;
@@ -47,7 +45,6 @@ export default function Logbook() {
         {part === 'topup' && <TopUpPart />}
         {part === 'season' && <SeasonPart />}
         {part === 'trip' && <TripPart />}
-        {part === 'due' && <DuePart />}
         {part === 'track' && <TrackPart />}
       </Suspense>
     </div>

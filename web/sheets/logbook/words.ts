@@ -11,6 +11,8 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   cell: 'New sensor battery',
   tire: 'New tire',
   puncture: 'Puncture',
+  repair: 'Repair',
+  upkeep: 'Upkeep',
   drive: 'Drive',
   stored: 'Stored for the season',
   note: 'Note',

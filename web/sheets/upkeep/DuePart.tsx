@@ -15,14 +15,16 @@ const day = new Intl.DateTimeFormat('en-GB', {
 
 /** Where each kind of job is done. */
 const PLACE: Record<DueEntry['kind'], { path: string; text: string }> = {
-  cells: { path: 'logbook', text: 'Write it down' },
-  sealedCells: { path: 'logbook', text: 'Write it down' },
+  cells: { path: 'upkeep?job=cell', text: 'Do it' },
+  sealedCells: { path: 'upkeep?job=sealedCell', text: 'Do it' },
   winter: { path: 'alarms', text: 'To the limits' },
   summer: { path: 'alarms', text: 'To the limits' },
   warranty: { path: 'kit', text: 'To the kit' },
-  retighten: { path: 'first-drive', text: 'To the first drive' },
+  retighten: { path: 'upkeep?job=retighten', text: 'Do it' },
   gauge: { path: 'first-drive?part=gauge', text: 'Compare' },
 };
+const linkOf = (d: DueEntry): string =>
+  `${PLACE[d.kind].path}${PLACE[d.kind].path.includes('job=') && d.positions[0] ? `&wheel=${d.positions[0]}` : ''}`;
 
 /** What is due, and the same for a calendar. */
 export function DuePart() {
@@ -66,7 +68,7 @@ export function DuePart() {
                   <span className="block text-[16px] font-semibold">{d.title}</span>
                   <span className="block text-[14px] text-ink2">{d.text}</span>
                 </span>
-                <Link className="btn btn-small self-center" to={`/rigs/${rig.id}/${PLACE[d.kind].path}`}>
+                <Link className="btn btn-small self-center" to={`/rigs/${rig.id}/${linkOf(d)}`}>
                   {PLACE[d.kind].text}
                 </Link>
               </li>

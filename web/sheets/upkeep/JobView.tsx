@@ -1,0 +1,220 @@
+import { partsOf } from '#core/kit/parts.ts';
+import { HOUSINGS, type Housing, type JobId, jobOf } from '#core/upkeep/jobs.ts';
+import type { LogEntry, Unit } from '#schema/unit.ts';
+import { useRecords } from '../../data/queries.ts';
+import { Field, Notice } from '../../parts/controls.tsx';
+import { useDraft } from '../../state/drafts.ts';
+import { toast, toastError } from '../../state/toast.ts';
+import { useRig } from '../../state/useRig.ts';
+import { HOUSING_WORDS, JOB_WORDS, STEP_WORDS, TOOL_WORDS } from './words.ts';
+
+/** One job, step by step; done, it is in the log, on the sensor, and the parts are counted down. */
+export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLeave: () => void }) {
+  const { rig, wheels, units } = useRig();
+  const { changeRig, changeUnit } = useRecords();
+  const [typed, setTyped, drop] = useDraft<{ ticked: string[]; wheel: string; note: string }>(`job.${rig.id}.${id}`, {
+    ticked: [],
+    wheel,
+    note: '',
+  });
+  const sensors = wheels.filter(
+    (w) => w.wheel.sensor && (id === 'sealedCell' || id === 'wake' ? w.wheel.sensor.kind === 'internal' : true),
+  );
+  const at = wheels.find((w) => w.position === (typed.wheel || wheel));
+  const kind = at?.wheel.sensor?.kind ?? 'cap';
+  const housing: Housing = rig.upkeep?.housing?.[kind] ?? 'screws';
+  const job = jobOf(id, housing);
+  const words = JOB_WORDS[id];
+  const cell = partsOf(rig, kind).cell;
+  const onHand = rig.upkeep?.onHand ?? {};
+  const partName = (p: 'cell' | 'seal') => (p === 'cell' ? cell : 'seal');
+  const next = job.steps.find((s) => !typed.ticked.includes(s));
+  const needsWheel = job.atWheel && (at === undefined || !at.wheel.sensor);
+  const done = async () => {
+    const now = new Date().toISOString();
+    const entry: LogEntry = {
+      id: crypto.randomUUID(),
+      at: now,
+      kind: id === 'cell' || id === 'sealedCell' ? 'cell' : id === 'storage' ? 'stored' : id === 'gauge' ? 'checked' : 'upkeep',
+      ...(job.atWheel && at ? { position: at.position } : {}),
+      note: [words.title, typed.note.trim()].filter(Boolean).join('. '),
+    };
+    const before = { rig, unit: at ? units[at.unitIndex] : undefined };
+    const counted = Object.fromEntries(job.parts.map((p) => [partName(p), Math.max(0, (onHand[partName(p)] ?? 0) - 1)] as const));
+    try {
+      await changeRig(rig.id, (r) => ({
+        ...r,
+        log: [...(r.log ?? []), entry],
+        ...(job.parts.length > 0 ? { upkeep: { ...r.upkeep, onHand: { ...r.upkeep?.onHand, ...counted } } } : {}),
+        ...(id === 'retighten' ? { fitting: { ...r.fitting, retightenedAt: now } } : {}),
+      }));
+      if ((id === 'cell' || id === 'sealedCell') && before.unit && at)
+        await changeUnit(before.unit.id, (u) => withCell(u, at.position.slice(1), now.slice(0, 10)));
+      drop({ ticked: [], wheel: '', note: '' });
+      toast(`${words.title}: done${job.atWheel && at ? ` at ${at.position}` : ''}. It is in the log.`, {
+        undo: () => {
+          void changeRig(rig.id, (r) => {
+            const { upkeep: _upkeep, fitting: _fitting, ...rest } = r;
+            return {
+              ...rest,
+              log: (r.log ?? []).filter((e) => e.id !== entry.id),
+              ...(before.rig.upkeep ? { upkeep: before.rig.upkeep } : {}),
+              ...(before.rig.fitting ? { fitting: before.rig.fitting } : {}),
+            };
+          }).catch(toastError);
+          const old = before.unit;
+          if ((id === 'cell' || id === 'sealedCell') && old && at)
+            void changeUnit(old.id, (u) => withCell(u, at.position.slice(1), cellOf(old, at.position.slice(1)))).catch(
+              toastError,
+            );
+        },
+      });
+      onLeave();
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  return (
+    <section aria-label={words.title} className="grid gap-x-10 gap-y-5 xl:grid-cols-[minmax(0,1fr)_360px]">
+      <div className="min-w-0">
+        <h2 className="text-[24px] leading-tight">{words.title}</h2>
+        <p className="mb-3 max-w-[64ch] text-[15px]">{words.about}</p>
+        {(job.atWheel || id === 'cell') && (
+          <div className="mb-4 flex flex-wrap gap-4">
+            <div className="field w-[150px]">
+              <label htmlFor="job-wheel">Wheel</label>
+              <select
+                id="job-wheel"
+                className="input"
+                value={typed.wheel || wheel}
+                onChange={(e) => setTyped((t) => ({ ...t, wheel: e.target.value }))}
+              >
+                <option value="">choose one</option>
+                {sensors.map((w) => (
+                  <option key={w.position} value={w.position}>
+                    {w.position}
+                  </option>
+                ))}
+              </select>
+            </div>
+            {id === 'cell' && (
+              <div className="field w-[260px]">
+                <label htmlFor="job-housing">How it opens</label>
+                <select
+                  id="job-housing"
+                  className="input"
+                  value={housing}
+                  onChange={(e) =>
+                    void changeRig(rig.id, (r) => ({
+                      ...r,
+                      upkeep: { ...r.upkeep, housing: { ...r.upkeep?.housing, [kind]: e.target.value as Housing } },
+                    })).catch(toastError)
+                  }
+                >
+                  {HOUSINGS.map((h) => (
+                    <option key={h} value={h}>
+                      {HOUSING_WORDS[h]}
+                    </option>
+                  ))}
+                </select>
+              </div>
+            )}
+          </div>
+        )}
+        {id === 'repeaterReset' && rig.upkeep?.keyWalk && (
+          <p className="mb-3 border border-ink p-3 text-[15px]">
+            Its keys: <b>{rig.upkeep.keyWalk}</b>
+          </p>
+        )}
+        <ol className="border-t border-ink">
+          {job.steps.map((s, i) => {
+            const ticked = typed.ticked.includes(s);
+            return (
+              <li key={s} className="border-b border-rule">
+                <label
+                  className={`flex min-h-[52px] items-center gap-3 py-2 ${s === next ? 'text-[18px] font-semibold' : 'text-[15px]'}`}
+                >
+                  <input
+                    type="checkbox"
+                    className="size-5 shrink-0"
+                    checked={ticked}
+                    onChange={(e) =>
+                      setTyped((t) => ({ ...t, ticked: e.target.checked ? [...t.ticked, s] : t.ticked.filter((x) => x !== s) }))
+                    }
+                  />
+                  <span className={ticked ? 'text-ink2' : ''}>
+                    {i + 1}. {STEP_WORDS[s]}
+                  </span>
+                </label>
+              </li>
+            );
+          })}
+        </ol>
+        <p className="mt-3 text-[15px]">
+          <b>Proof:</b> {words.proof}
+        </p>
+        <Field
+          className="mt-3 max-w-[420px]"
+          label="Note"
+          maxLength={800}
+          value={typed.note}
+          onChange={(e) => setTyped((t) => ({ ...t, note: e.target.value }))}
+        />
+        <p className="mt-4 flex flex-wrap gap-2">
+          <button type="button" className="btn btn-solid min-h-[48px]" disabled={needsWheel} onClick={() => void done()}>
+            {job.atWheel && at ? `Done at ${at.position}` : 'Done'}
+          </button>
+          <button type="button" className="btn min-h-[48px]" onClick={onLeave}>
+            All jobs
+          </button>
+          {needsWheel && <span className="self-center text-[14px]">Choose the wheel first.</span>}
+        </p>
+      </div>
+      <div className="flex flex-col gap-4">
+        <Notice tone="act">{words.caution}</Notice>
+        {words.mistake && (
+          <Notice>
+            <b>The usual mistake:</b> {words.mistake}
+          </Notice>
+        )}
+        <dl className="text-[15px]">
+          <dt className="text-[13px] text-ink2">Minutes</dt>
+          <dd className="mb-2">about {job.minutes}</dd>
+          {job.parts.length > 0 && (
+            <>
+              <dt className="text-[13px] text-ink2">Parts</dt>
+              <dd className="mb-2">
+                {job.parts.map((p) => (
+                  <span key={p} className="block">
+                    {p === 'cell' ? cell : 'seal for its lid'}: {onHand[partName(p)] ?? 0} on hand
+                  </span>
+                ))}
+              </dd>
+            </>
+          )}
+          {job.tools.length > 0 && (
+            <>
+              <dt className="text-[13px] text-ink2">Tools</dt>
+              <dd>{job.tools.map((t) => TOOL_WORDS[t] ?? t).join(', ')}</dd>
+            </>
+          )}
+        </dl>
+      </div>
+    </section>
+  );
+}
+
+const cellOf = (unit: Unit, local: string): string | undefined =>
+  [...unit.axles.flatMap((a) => a.wheels), ...unit.spares.map((s) => s.wheel)].find((w) => w.position === local)?.sensor
+    ?.cellSince;
+
+/** The unit with the day that a cell was put in. */
+function withCell(unit: Unit, local: string, day: string | undefined): Unit {
+  const next = structuredClone(unit);
+  for (const w of [...next.axles.flatMap((a) => a.wheels), ...next.spares.map((s) => s.wheel)])
+    if (w.position === local && w.sensor) {
+      if (day === undefined) delete w.sensor.cellSince;
+      else w.sensor.cellSince = day;
+    }
+  return next;
+}
