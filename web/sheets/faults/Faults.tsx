@@ -4,10 +4,12 @@ import { SheetHead, Switch } from '../../parts/controls.tsx';
 import { lazyPart } from '../../parts/lazy-part.ts';
 import { FindPart } from './FindPart.tsx';
 
+const RoadsidePart = lazyPart(() => import('./RoadsidePart.tsx').then((m) => ({ default: m.RoadsidePart })));
 const TablePart = lazyPart(() => import('./TablePart.tsx').then((m) => ({ default: m.TablePart })));
 
 const parts = {
   find: { text: 'Find it', about: 'Say what you see. You are asked for the test that tells the most for its minutes.' },
+  roadside: { text: 'At the roadside', about: 'What to do now, cautions first.' },
   table: {
     text: 'The table',
     about: 'What the questions go by: how often each cause is, and what each test shows. Change what you know better.',
@@ -31,7 +33,9 @@ export default function Faults() {
           onChange={(p) => setSearch(p === 'find' ? {} : { part: p }, { replace: true })}
         />
       </div>
-      <Suspense fallback={<p className="text-ink2">One moment…</p>}>{part === 'find' ? <FindPart /> : <TablePart />}</Suspense>
+      <Suspense fallback={<p className="text-ink2">One moment…</p>}>
+        {part === 'find' ? <FindPart /> : part === 'roadside' ? <RoadsidePart /> : <TablePart />}
+      </Suspense>
     </>
   );
 }

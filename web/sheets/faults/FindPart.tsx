@@ -267,9 +267,10 @@ export function FindPart() {
       </div>
       <section aria-label="What it may be">
         <h2 className="mb-2 border-b border-ink pb-1">What it may be</h2>
-        <Odds list={d.causes.map((c) => ({ ...c, name: causes[c.cause]?.name ?? c.cause }))} />
+        <Odds list={d.causes.map((c) => ({ ...c, name: causes[c.cause]?.name ?? c.cause }))} marked={now.answers.length > 0} />
         <p className="mt-2 text-[13px] text-ink2">
-          Dashed: before your last answer. How often each is and what a test shows are common practice and guesses, no source;{' '}
+          {now.answers.length > 0 && 'Dashed: before your last answer. '}How often each is and what a test shows are common
+          practice and guesses, no source;{' '}
           <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/faults?part=table`}>
             see and change them
           </Link>
@@ -282,7 +283,7 @@ export function FindPart() {
         )}
         {first && second && d.state === 'advise' && (
           <p className="mt-3 text-[14px]">
-            It is {first.cause === second.cause ? '' : `${percent(first.odds)} against ${percent(second.odds)}: not sure.`}
+            {percent(first.odds)} against {percent(second.odds)}: not sure.
           </p>
         )}
       </section>

@@ -1,5 +1,12 @@
 /** Causes with their odds as bars; dashed: before the last answer. */
-export function Odds({ list }: { list: readonly { cause: string; name: string; odds: number; before: number }[] }) {
+export function Odds({
+  list,
+  marked,
+}: {
+  list: readonly { cause: string; name: string; odds: number; before: number }[];
+  /** Show where each was before the last answer. */
+  marked: boolean;
+}) {
   return (
     <ol>
       {list.slice(0, 7).map((c, i) => (
@@ -15,10 +22,12 @@ export function Odds({ list }: { list: readonly { cause: string; name: string; o
               className={`absolute inset-y-0 left-0 ${i === 0 ? 'bg-cyan' : 'halftone-cyan'}`}
               style={{ width: `${(100 * c.odds).toFixed(1)}%` }}
             />
-            <div
-              className="absolute inset-y-[-4px] border-l-2 border-dashed border-ink"
-              style={{ left: `${(100 * c.before).toFixed(1)}%` }}
-            />
+            {marked && (
+              <div
+                className="absolute inset-y-[-4px] border-l-2 border-dashed border-ink"
+                style={{ left: `${(100 * c.before).toFixed(1)}%` }}
+              />
+            )}
           </div>
         </li>
       ))}

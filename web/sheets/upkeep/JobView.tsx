@@ -104,12 +104,14 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
                   id="job-housing"
                   className="input"
                   value={housing}
-                  onChange={(e) =>
+                  onChange={(e) => {
+                    // Read now: the change is made later, and the field shows the old one until then.
+                    const opens = e.target.value as Housing;
                     void changeRig(rig.id, (r) => ({
                       ...r,
-                      upkeep: { ...r.upkeep, housing: { ...r.upkeep?.housing, [kind]: e.target.value as Housing } },
-                    })).catch(toastError)
-                  }
+                      upkeep: { ...r.upkeep, housing: { ...r.upkeep?.housing, [kind]: opens } },
+                    })).catch(toastError);
+                  }}
                 >
                   {HOUSINGS.map((h) => (
                     <option key={h} value={h}>

@@ -1,5 +1,6 @@
+import { Link } from 'react-router';
 import type { AlarmGroup } from '#core/watch/group.ts';
-import type { WatchView, WheelView } from '#schema/alarm.ts';
+import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useAcknowledge, useShelve, useShelves, useWatchCommands } from '../../data/queries.ts';
 import { dayAndTime, timeOfDay, useFormat } from '../../parts/format.ts';
 import { alarmWords, groupWords, kindWords } from '../../parts/words-alarms.ts';
@@ -87,6 +88,7 @@ export function AlarmItem({
             Disconnect {position}
           </button>
         )}
+        <FurtherLinks group={group} rigId={view.rigId} isUnit={isUnit} />
         <ShelveButtons group={group} view={view} />
         {slow && (
           <button type="button" className="btn" onClick={() => void commands.answer(position, 'set').catch(toastError)}>
@@ -95,6 +97,38 @@ export function AlarmItem({
         )}
       </div>
     </li>
+  );
+}
+
+/** Where an alarm leads: what to do at the roadside, the search for a fault, the job. */
+function FurtherLinks({ group, rigId, isUnit }: { group: AlarmGroup; rigId: string; isUnit: boolean }) {
+  if (group.cold) return null;
+  const position = group.positions[0] as string;
+  const has = (...kinds: Alarm['kind'][]) => group.parts.some((a) => kinds.includes(a.kind));
+  const at = `/rigs/${rigId}`;
+  return (
+    <>
+      {group.severity === 'stop' && !isUnit && (
+        <Link className="btn" to={`${at}/faults?part=roadside&wheel=${position}`}>
+          At the roadside
+        </Link>
+      )}
+      {has('silent') && (
+        <Link className="btn" to={`${at}/faults?branch=${isUnit ? 'many' : 'one'}&wheel=${isUnit ? '' : position}`}>
+          Find the fault
+        </Link>
+      )}
+      {has('stuck') && (
+        <Link className="btn" to={`${at}/faults?branch=wrong&wheel=${position}`}>
+          Find the fault
+        </Link>
+      )}
+      {has('battery') && !isUnit && (
+        <Link className="btn" to={`${at}/upkeep?job=cell&wheel=${position}`}>
+          Change its battery
+        </Link>
+      )}
+    </>
   );
 }
 
