@@ -33,7 +33,6 @@ const only = process.argv[3];
 /** Name, address, size, night?, what to do before the picture. */
 const shots = [
   ['yard', '/', desk],
-  ['layout', `/rigs/${linden}/layout`, desk],
   ['kit', `/rigs/${linden}/kit`, desk],
   [
     'pressures',
@@ -57,17 +56,7 @@ const shots = [
   ['radio', `/rigs/${linden}/radio`, desk],
   ['watch', `/rigs/${linden}/watch`, desk],
   ['watch-drive', `/rigs/${linden}/watch/drive`, { width: 1024, height: 640 }, true],
-  [
-    'watch-charts',
-    `/rigs/${linden}/watch/charts`,
-    desk,
-    false,
-    async (page) => {
-      await page.getByRole('button', { name: '1 day' }).click();
-      await page.waitForTimeout(1500);
-    },
-  ],
-  ['logbook', `/rigs/${linden}/logbook`, desk, false, (page) => page.getByText('Drive').nth(2).waitFor()],
+  ['logbook', `/rigs/${linden}/logbook`, desk, false, (page) => page.locator('[data-what="event"]').first().waitFor()],
   ['logbook-leaks', `/rigs/${linden}/logbook?part=leaks`, desk, false, (page) => page.waitForTimeout(2000)],
   [
     'logbook-topup-phone',
@@ -96,7 +85,18 @@ const shots = [
       await page.waitForTimeout(1200);
     },
   ],
-  ['bench', `/rigs/${linden}/bench`, desk],
+  ['upkeep', `/rigs/${linden}/upkeep?part=cells`, desk, false, (page) => page.waitForTimeout(1500)],
+  ['upkeep-job', `/rigs/${linden}/upkeep?job=cell&wheel=A1L`, desk],
+  [
+    'faults',
+    `/rigs/${linden}/faults?branch=one&wheel=B1R`,
+    desk,
+    false,
+    async (page) => {
+      await page.getByRole('button', { name: 'All as it should be' }).click();
+      await page.waitForTimeout(500);
+    },
+  ],
   [
     'pairing-phone',
     `/rigs/${id('Scout')}/pairing`,

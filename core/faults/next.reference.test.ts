@@ -1,6 +1,19 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { FieldError } from '../errors.ts';
 import { entropyBits, type FaultQuestion, faultsNext } from './next.ts';
+
+/** Another program's result (see `by` in the file), kept as it came. */
+const kept = JSON.parse(readFileSync(join(import.meta.dirname, 'bayes.test-data.json'), 'utf8')) as {
+  causes: Record<string, number>;
+  tests: FaultQuestion['tests'];
+  cases: {
+    answers: { test: string; outcome: string }[];
+    odds: Record<string, number>;
+    ranking: { test: string; bits: number; bitsPerMinute: number }[];
+  }[];
+};
 
 /** Two causes, one test that is right nine times in ten. Worked by hand. */
 const plain: FaultQuestion = {
@@ -55,6 +68,18 @@ describe('Bayes’ rule and Shannon’s information, by hand', () => {
     const outcomes = { a: { x: 0.7, y: 0.2 }, b: { x: 0.3, y: 0.8 } };
     const tests = ['c', 'a', 'b'].map((test) => ({ test, minutes: 3, outcomes }));
     expect(faultsNext({ causes: { x: 1, y: 1 }, tests }).ranking.map((r) => r.test)).toEqual(['c', 'a', 'b']);
+  });
+});
+
+describe('against SciPy’s result, kept as a file', () => {
+  it.each(kept.cases)('after $answers.length answers', ({ answers, odds, ranking }) => {
+    const got = faultsNext({ causes: kept.causes, tests: kept.tests, answers });
+    for (const [cause, p] of Object.entries(odds)) expect(got.odds[cause]).toBeCloseTo(p, 12);
+    expect(got.ranking.map((r) => r.test)).toEqual(ranking.map((r) => r.test));
+    got.ranking.forEach((r, i) => {
+      expect(r.bits).toBeCloseTo(ranking[i]?.bits ?? Number.NaN, 12);
+      expect(r.bitsPerMinute).toBeCloseTo(ranking[i]?.bitsPerMinute ?? Number.NaN, 12);
+    });
   });
 });
 

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { factorsOf, hintsOf } from '#core/faults/hints.ts';
 import type { FaultAnswer } from '#core/faults/next.ts';
@@ -34,6 +34,9 @@ const fresh: Search = { branch: null, wheel: '', answers: [], cannot: [], ruledO
 /** Branches that are about one wheel. */
 const OF_A_WHEEL: readonly BranchId[] = ['one', 'wrong', 'rings', 'quiet'];
 
+/** So many tests are listed at first. */
+const SHOWN = 6;
+
 const percent = (p: number) => (p >= 0.995 ? 'over 99 %' : p < 0.005 ? 'under 1 %' : `${Math.round(100 * p)} %`);
 
 /** Say what you see, do the test that tells the most a minute, until the cause is as good as sure. */
@@ -47,6 +50,7 @@ export function FindPart() {
   const [now, setNow, drop] = useDraft<Search>(`faults.${rig.id}`, fresh);
   // From an alarm: its wheel and what it is about.
   const [fromBranch, fromWheel] = [search.get('branch'), search.get('wheel') ?? ''];
+  const [all, setAll] = useState(false);
   const taken = useRef('');
   useEffect(() => {
     const key = `${fromBranch} ${fromWheel}`;
@@ -238,7 +242,7 @@ export function FindPart() {
               <caption className="pb-1 text-left text-[16px] font-bold">Why this one</caption>
               <HeadRow names={['Test', 'Minutes', 'Tells', 'A minute']} />
               <tbody className="narrow">
-                {d.ranking.slice(0, 6).map((r) => (
+                {d.ranking.slice(0, all ? undefined : SHOWN).map((r) => (
                   <tr key={r.test}>
                     <td>
                       <button
@@ -263,6 +267,13 @@ export function FindPart() {
               </tbody>
             </table>
           </Wide>
+        )}
+        {d.ranking.length > SHOWN && !all && (
+          <p className="mt-2">
+            <button type="button" className="btn btn-small" onClick={() => setAll(true)}>
+              All {d.ranking.length} tests
+            </button>
+          </p>
         )}
       </div>
       <section aria-label="What it may be">

@@ -50,7 +50,7 @@ const THEN: Record<Kind, readonly string[]> = {
     'Wait until the tire is cool to the hand held near it.',
     'Spare wheel, or call for help. Jack on level ground, on stands, never under it.',
     'A tire that ran flat comes off for good, or a tire shop says otherwise.',
-    'Sealant is for the tread only, and a tire shop has to be told of it.',
+    'Sealant is for the tread only. Tell the tire shop that it is in there.',
   ],
   hot: [
     'Wait half an hour. Hold your hand near each hub: is one hotter?',
@@ -68,11 +68,9 @@ export function RoadsidePart() {
   const open = (useAlarms(rig.id).data ?? []).filter((a) => a.toTime === null && a.severity !== 'note');
   const wheel = search.get('wheel') ?? open.find((a) => a.severity === 'stop')?.position ?? '';
   const own = open.filter((a) => a.position === wheel);
-  const seen: Kind = own.some((a) => a.kind === 'rapid')
-    ? 'rapid'
-    : own.some((a) => a.kind === 'hot' || a.kind === 'apart')
-      ? 'hot'
-      : 'low';
+  const has = (kind: Kind) => own.some((a) => a.kind === kind);
+  const hotter = own.some((a) => a.kind === 'apart' && a.evidence?.how === 'hotter');
+  const seen: Kind = has('rapid') ? 'rapid' : has('low') ? 'low' : has('hot') || hotter ? 'hot' : 'low';
   const asked = search.get('kind');
   const kind = KINDS.find((k) => k.value === asked)?.value ?? seen;
   const v = view?.wheels.find((w) => w.position === wheel);
