@@ -168,4 +168,21 @@ test('the tables are shown and can be changed; at the roadside parked and rollin
   await expect(page.getByText(/leave it parked/)).toBeVisible();
   await expect(page.getByText(/Brake gently and late/)).toHaveCount(0);
   await expectAccessible(page);
+
+  // A job that comes back, and the age of a tire, are due like all else.
+  await page.goto(`${own.url}/rigs/${id}/upkeep?job=spare`);
+  await page.getByLabel('Comes back every').fill('3');
+  await page.getByLabel('Comes back every').press('Tab');
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  await expect(page.getByText(/^Look after the spare: done/).first()).toBeVisible();
+  await page.goto(`${own.url}/rigs/${id}/upkeep`);
+  await expect(page.locator('[data-due="job"]')).toContainText('Look after the spare');
+  await page.getByLabel('A1 made in').fill('6019');
+  await page.getByLabel('A1 made in').press('Tab');
+  await expect(page.getByText('Week 01 to 53, year of two figures')).toBeVisible();
+  await page.getByLabel('A1 made in').fill('2319');
+  await page.getByLabel('A1 made in').press('Tab');
+  await expect(page.getByText('June 2019')).toBeVisible();
+  await expect(page.locator('[data-due="tireAge"]')).toContainText('Tires of A1 are six years old');
+  await expectAccessible(page);
 });

@@ -5,11 +5,15 @@ import { strict } from './common.ts';
 export const DueEntry = Type.Object(
   {
     kind: Type.Union(
-      (['cells', 'sealedCells', 'winter', 'summer', 'warranty', 'retighten', 'gauge'] as const).map((k) => Type.Literal(k)),
+      (['cells', 'sealedCells', 'cellSign', 'winter', 'summer', 'warranty', 'retighten', 'gauge', 'tireAge', 'job'] as const).map(
+        (k) => Type.Literal(k),
+      ),
     ),
     date: Type.String({ format: 'date' }),
     /** It comes back each year on that day. */
     yearly: Type.Boolean(),
+    /** The guided job that is meant, where it is a job of its own rhythm. */
+    job: Type.Optional(Type.String()),
     /** Wheels or axles it concerns. */
     positions: Type.Array(Type.String()),
     overdue: Type.Boolean(),

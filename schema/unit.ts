@@ -172,6 +172,8 @@ export const TireFacts = Type.Object(
     /** The highest pressure the rim or the valve is made for. */
     rimMax: Type.Optional(Stated),
     table: Type.Optional(Type.Array(TableRow, { maxItems: 60 })),
+    /** Week and year it was made, the last four figures after DOT on the sidewall: 2319 is week 23 of 2019. */
+    made: Type.Optional(Type.String({ pattern: '^(0[1-9]|[1-4][0-9]|5[0-3])[0-9]{2}$' })),
     /** A passenger tire under a truck, pick-up or motorhome. */
     onTruck: Type.Optional(Type.Boolean()),
   },
@@ -516,6 +518,8 @@ export const LogEntry = Type.Object(
     sensorKpa: Type.Optional(GaugeKpa),
     note: Type.Optional(Type.String({ minLength: 1, maxLength: 1000, pattern: '\\S' })),
     photos: Type.Optional(Type.Array(Id, { maxItems: 8 })),
+    /** The guided job that was done. */
+    job: Type.Optional(Type.String({ pattern: '^[a-zA-Z0-9]{2,30}$' })),
     /** On the bench: it never happened on the road. */
     practice: Type.Optional(Type.Literal(true)),
   },
@@ -762,6 +766,10 @@ const rigFields = {
         ),
         onHand: Type.Optional(
           Type.Record(Type.String({ pattern: '^[A-Za-z0-9 .-]{1,12}$' }), Type.Integer({ minimum: 0, maximum: 999 })),
+        ),
+        /** Jobs that come back, by how many months. */
+        every: Type.Optional(
+          Type.Record(Type.String({ pattern: '^[a-zA-Z0-9]{2,30}$' }), Type.Number({ minimum: 0.25, maximum: 240 })),
         ),
         keyWalk: Type.Optional(Type.String({ minLength: 1, maxLength: 300, pattern: '\\S' })),
         drivenHours: Type.Optional(Type.Number({ minimum: 0, maximum: 8766 })),

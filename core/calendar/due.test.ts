@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
-import { dueOf, monthsOn } from './due.ts';
+import { dueOf, madeOn, monthsOn } from './due.ts';
 
 const wheels = ['A1L', 'A1R', 'A2L', 'A2R'];
 const axle = (n: number): Unit['axles'][number] => ({
@@ -73,5 +73,39 @@ describe('what is due', () => {
     expect(due({})).toEqual(['2026-11-26 winter A1 yearly', '2027-04-15 summer A1 yearly']);
     expect(due({}, '2026-11-27')[1]).toBe('2027-11-26 winter A1 yearly');
     first.settings = { loaded: before };
+  });
+  it('a low-battery sign today, tires at six years, a job of its own rhythm', () => {
+    // ISO 8601: week 23 of 2019 begins on 3 June.
+    expect(madeOn('2319')).toBe('2019-06-03');
+    expect(madeOn('0121')).toBe('2021-01-04');
+    const first = units[0]?.axles[0];
+    if (!first) throw new Error('no axle');
+    first.tire = { made: '2319' };
+    const got = dueOf(
+      {
+        ...rig,
+        upkeep: { every: { repeaterCharge: 1.5, spare: 3 } },
+        log: [
+          { id: '5eed1090-0000-4000-8000-000000000001', at: '2026-10-10T10:00:00Z', kind: 'upkeep', job: 'repeaterCharge' },
+          {
+            id: '5eed1090-0000-4000-8000-000000000002',
+            at: '2026-11-20T10:00:00Z',
+            kind: 'upkeep',
+            job: 'repeaterCharge',
+            practice: true,
+          },
+        ],
+      },
+      units,
+      '2026-11-26',
+      ['A1R'],
+    );
+    expect(got.map((d) => `${d.date} ${d.kind} ${d.job ?? d.positions.join(' ')}`)).toEqual([
+      '2025-06-03 tireAge A1',
+      '2026-11-25 job repeaterCharge',
+      '2026-11-26 cellSign A1R',
+      '2026-11-26 job spare',
+    ]);
+    delete first.tire;
   });
 });

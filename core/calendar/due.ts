@@ -1,9 +1,20 @@
 import type { Rig, Setting, Unit } from '#schema/unit.ts';
 import { partsOf } from '../kit/parts.ts';
 import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
+import { JOB_IDS, type JobId } from '../upkeep/jobs.ts';
 
 /** What has a day on which it is due. */
-export type DueKind = 'cells' | 'sealedCells' | 'winter' | 'summer' | 'warranty' | 'retighten' | 'gauge';
+export type DueKind =
+  | 'cells'
+  | 'sealedCells'
+  | 'cellSign'
+  | 'winter'
+  | 'summer'
+  | 'warranty'
+  | 'retighten'
+  | 'gauge'
+  | 'tireAge'
+  | 'job';
 
 /** Something to be done, and when. */
 export interface Due {
@@ -17,6 +28,8 @@ export interface Due {
   cell?: string;
   /** What each axle is reset to, where it is about a season. */
   resets?: { axle: string; kpa: number; tempC: number; typed?: { text: string; unit: string } | undefined }[];
+  /** The guided job, where it is one with a rhythm of its own. */
+  job?: JobId;
   /** The day it counts from: cells put in, first drive, last comparison. */
   since?: string;
 }
@@ -29,6 +42,56 @@ export function monthsOn(date: string, months: number): string {
   const [y, m, d] = date.split('-').map(Number) as [number, number, number];
   const last = new Date(Date.UTC(y, m - 1 + months + 1, 0)).getUTCDate();
   return dayOf(Date.UTC(y, m - 1 + months, Math.min(d, last)));
+}
+
+/** A tire of this age is looked at by a tire shop each year, years. Common practice, no source. */
+const TIRE_YEARS = 6;
+
+/** Monday of a week of a year as it is stamped on a tire: `2319` is week 23 of 2019. A year of two figures is of this century. */
+export function madeOn(made: string): string {
+  const [week, year] = [Number(made.slice(0, 2)), 2000 + Number(made.slice(2))];
+  // ISO 8601: the week with the fourth of January is the first.
+  const fourth = Date.UTC(year, 0, 4);
+  const monday = fourth - ((new Date(fourth).getUTCDay() + 6) % 7) * DAY_MS;
+  return dayOf(monday + (week - 1) * 7 * DAY_MS);
+}
+
+/** Tires that grow old, the axles of one age together. */
+function tiresOf(units: readonly Unit[]): Due[] {
+  const byMade = new Map<string, Due>();
+  for (const w of wheelsOf(units)) {
+    const made = w.holder.tire?.made;
+    if (made === undefined) continue;
+    const since = madeOn(made);
+    const due = byMade.get(made) ?? {
+      kind: 'tireAge',
+      date: monthsOn(since, 12 * TIRE_YEARS),
+      yearly: false,
+      positions: [],
+      since,
+    };
+    byMade.set(made, due);
+    const axle = axleOf(w.position);
+    if (!due.positions.includes(axle)) due.positions.push(axle);
+  }
+  return [...byMade.values()];
+}
+
+/** Jobs that its owner does every so many months. */
+function rhythmsOf(rig: Rig, today: string): Due[] {
+  return JOB_IDS.flatMap((job): Due[] => {
+    const months = rig.upkeep?.every?.[job];
+    if (months === undefined) return [];
+    const last = (rig.log ?? [])
+      .filter((e) => e.job === job && !e.practice)
+      .map((e) => e.at.slice(0, 10))
+      .sort()
+      .at(-1);
+    const whole = Math.floor(months);
+    const date =
+      last === undefined ? today : dayOf(Date.parse(monthsOn(last, whole)) + Math.round((months - whole) * 30) * DAY_MS);
+    return [{ kind: 'job', date, yearly: false, positions: [], job, ...(last === undefined ? {} : { since: last }) }];
+  });
 }
 
 /** Gauges and sensors are compared once a year. Common practice, no source. */
@@ -88,9 +151,11 @@ function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
  * practice, no source), pressures to be reset at the turn of the season, the nuts after the first drive, gauge against sensor once a year, the
  * end of the warranty.
  * @param today `2026-11-26`
+ * @param signs wheels whose low-battery sign is on
  */
-export function dueOf(rig: Rig, units: readonly Unit[], today: string): Due[] {
-  const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today)];
+export function dueOf(rig: Rig, units: readonly Unit[], today: string, signs: readonly string[] = []): Due[] {
+  const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today), ...tiresOf(units), ...rhythmsOf(rig, today)];
+  if (signs.length > 0) out.push({ kind: 'cellSign', date: today, yearly: false, positions: [...signs] });
   const { startedAt, readings } = rig.firstDrive ?? {};
   const fitted = wheelsOf(units).filter((w) => w.wheel.sensor && w.wheel.sensor.kind !== 'internal');
   if (startedAt && !rig.fitting?.retightenedAt && fitted.length > 0) {

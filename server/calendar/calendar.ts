@@ -1,9 +1,30 @@
 import ical, { ICalAlarmType, ICalCalendarMethod, ICalEventRepeatingFreq } from 'ical-generator';
 import { type Due, dueOf } from '#core/calendar/due.ts';
+import type { JobId } from '#core/upkeep/jobs.ts';
 import type { DueEntry } from '#schema/calendar.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 
 const DAY_MS = 86_400_000;
+
+/** Kinds of which there may be several, each of other wheels. */
+const OF_WHEELS: ReadonlySet<string> = new Set(['cells', 'sealedCells', 'tireAge']);
+
+const JOB_TITLES: Record<JobId, string> = {
+  cell: 'New sensor batteries',
+  sealedCell: 'Sealed sensor batteries',
+  wake: 'Wake the internal sensors',
+  retighten: 'Tighten the sensors again',
+  gauge: 'Compare gauge and sensors',
+  spare: 'Look after the spare',
+  stems: 'Stems at the tire change',
+  storage: 'Store for the season',
+  monitorCharge: 'Charge the monitor',
+  monitorReset: 'Reset the monitor',
+  monitorMount: 'Look at the monitor’s place',
+  repeaterCharge: 'Charge the repeater',
+  repeaterFuse: 'Fuse and supply of the repeater',
+  repeaterReset: 'Reset the repeater',
+};
 
 /** A pressure as its owner typed it, else in kPa. */
 const pressure = (kpa: number, typed: { text: string; unit: string } | undefined): string =>
@@ -33,6 +54,20 @@ function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
       };
     case 'warranty':
       return { title: 'The kit’s warranty ends', text: 'Test every sensor and the monitor before this day.' };
+    case 'cellSign':
+      return {
+        title: `The low-battery sign is on: ${list(d.positions)}`,
+        text: `New battery with a new seal for ${d.positions.join(', ')}. Frames fail first on cold mornings.`,
+      };
+    case 'tireAge':
+      return {
+        title: `Tires of ${list(d.positions)} are six years old`,
+        text: `Made in the week of ${d.since}. Have a tire shop look at them each year from now on, whatever the tread.`,
+      };
+    case 'job': {
+      const title = JOB_TITLES[d.job as JobId];
+      return { title, text: d.since ? `Last done on ${d.since}.` : 'Not done yet, as far as the log knows.' };
+    }
     case 'retighten':
       return {
         title: 'Tighten the sensors again after the first drive',
@@ -44,13 +79,14 @@ function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
 }
 
 /** What is due on a rig, the first first, in words. */
-export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number): DueEntry[] => {
+export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number, signs: readonly string[] = []): DueEntry[] => {
   const today = new Date(nowMs).toISOString().slice(0, 10);
-  return dueOf(rig, units, today).map((d) => ({
+  return dueOf(rig, units, today, signs).map((d) => ({
     kind: d.kind,
     date: d.date,
     yearly: d.yearly,
     positions: d.positions,
+    ...(d.job ? { job: d.job } : {}),
     overdue: d.date < today,
     ...words(d),
   }));
@@ -60,17 +96,17 @@ export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number): Due
  * The same as a calendar (RFC 5545): a whole day each, with a reminder in the morning of the day before. An event keeps its identity while
  * it is about the same job, so that a calendar that is subscribed to moves it instead of adding another.
  */
-export function calendarOf(rig: Rig, units: readonly Unit[], nowMs: number): string {
+export function calendarOf(rig: Rig, units: readonly Unit[], nowMs: number, signs: readonly string[] = []): string {
   const calendar = ical({
     name: `Druckwerk: ${rig.name}`,
     prodId: { company: 'Druckwerk', product: 'Logbook', language: 'EN' },
     method: ICalCalendarMethod.PUBLISH,
     ttl: DAY_MS / 1000,
   });
-  for (const d of dueEntries(rig, units, nowMs)) {
+  for (const d of dueEntries(rig, units, nowMs, signs)) {
     const start = new Date(`${d.date}T00:00:00Z`);
     const event = calendar.createEvent({
-      id: `${rig.id}-${d.kind}${d.kind === 'cells' || d.kind === 'sealedCells' ? `-${d.positions[0]}` : ''}@druckwerk`,
+      id: `${rig.id}-${d.kind}${d.job ? `-${d.job}` : OF_WHEELS.has(d.kind) ? `-${d.positions[0]}` : ''}@druckwerk`,
       start,
       end: new Date(start.getTime() + DAY_MS),
       allDay: true,

@@ -4,6 +4,7 @@ import { addressOf } from '../../data/address.ts';
 import { useDue } from '../../data/queries.ts';
 import { toast } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
+import { TireAges } from './TireAges.tsx';
 
 const day = new Intl.DateTimeFormat('en-GB', {
   weekday: 'short',
@@ -16,15 +17,21 @@ const day = new Intl.DateTimeFormat('en-GB', {
 /** Where each kind of job is done. */
 const PLACE: Record<DueEntry['kind'], { path: string; text: string }> = {
   cells: { path: 'upkeep?job=cell', text: 'Do it' },
+  cellSign: { path: 'upkeep?job=cell', text: 'Do it' },
   sealedCells: { path: 'upkeep?job=sealedCell', text: 'Do it' },
   winter: { path: 'alarms', text: 'To the limits' },
   summer: { path: 'alarms', text: 'To the limits' },
   warranty: { path: 'kit', text: 'To the kit' },
   retighten: { path: 'upkeep?job=retighten', text: 'Do it' },
   gauge: { path: 'first-drive?part=gauge', text: 'Compare' },
+  tireAge: { path: 'logbook', text: 'Write it down' },
+  job: { path: 'upkeep', text: 'Do it' },
 };
-const linkOf = (d: DueEntry): string =>
-  `${PLACE[d.kind].path}${PLACE[d.kind].path.includes('job=') && d.positions[0] ? `&wheel=${d.positions[0]}` : ''}`;
+function linkOf(d: DueEntry): string {
+  if (d.job) return `upkeep?job=${d.job}`;
+  const { path } = PLACE[d.kind];
+  return path.includes('job=') && d.positions[0] ? `${path}&wheel=${d.positions[0]}` : path;
+}
 
 /** What is due, and the same for a calendar. */
 export function DuePart() {
@@ -55,7 +62,7 @@ export function DuePart() {
           <ol className="border-t border-ink">
             {due.data.map((d) => (
               <li
-                key={`${d.kind} ${d.date} ${d.positions[0] ?? ''}`}
+                key={`${d.kind} ${d.job ?? ''} ${d.date} ${d.positions[0] ?? ''}`}
                 className="grid grid-cols-[136px_minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-rule py-3 max-md:grid-cols-[minmax(0,1fr)_auto]"
                 data-due={d.kind}
               >
@@ -76,33 +83,36 @@ export function DuePart() {
           </ol>
         )}
       </section>
-      <section aria-label="For your calendar">
-        <h2 className="mb-2 border-b border-ink pb-1">For your calendar</h2>
-        <p className="mb-3 text-[14px]">
-          Save it as a file, or subscribe to the address: then a job that moves moves in your calendar too. The address works
-          where this app can be reached.
-        </p>
-        <p className="mb-2">
-          <a className="btn" href={file} download={`${rig.name}.ics`}>
-            Save as a calendar file
-          </a>
-        </p>
-        <div className="field">
-          <label htmlFor="calendar-address">Address</label>
-          <input
-            id="calendar-address"
-            className="input text-[13px]"
-            readOnly
-            value={address}
-            onFocus={(e) => e.currentTarget.select()}
-          />
-        </div>
-        <p className="mt-2">
-          <button type="button" className="btn" onClick={() => void copy()}>
-            Copy the address
-          </button>
-        </p>
-      </section>
+      <div className="flex flex-col gap-6">
+        <section aria-label="For your calendar">
+          <h2 className="mb-2 border-b border-ink pb-1">For your calendar</h2>
+          <p className="mb-3 text-[14px]">
+            Save it as a file, or subscribe to the address: then a job that moves moves in your calendar too. The address works
+            where this app can be reached.
+          </p>
+          <p className="mb-2">
+            <a className="btn" href={file} download={`${rig.name}.ics`}>
+              Save as a calendar file
+            </a>
+          </p>
+          <div className="field">
+            <label htmlFor="calendar-address">Address</label>
+            <input
+              id="calendar-address"
+              className="input text-[13px]"
+              readOnly
+              value={address}
+              onFocus={(e) => e.currentTarget.select()}
+            />
+          </div>
+          <p className="mt-2">
+            <button type="button" className="btn" onClick={() => void copy()}>
+              Copy the address
+            </button>
+          </p>
+        </section>
+        <TireAges />
+      </div>
     </div>
   );
 }

@@ -3,6 +3,8 @@ import { HOUSINGS, type Housing, type JobId, jobOf } from '#core/upkeep/jobs.ts'
 import type { LogEntry, Unit } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
+import { parseNumber } from '../../parts/format.ts';
+import { SavedField } from '../../parts/SavedField.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -37,6 +39,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
       at: now,
       kind: id === 'cell' || id === 'sealedCell' ? 'cell' : id === 'storage' ? 'stored' : id === 'gauge' ? 'checked' : 'upkeep',
       ...(job.atWheel && at ? { position: at.position } : {}),
+      job: id,
       note: [words.title, typed.note.trim()].filter(Boolean).join('. '),
     };
     const before = { rig, unit: at ? units[at.unitIndex] : undefined };
@@ -179,6 +182,25 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
             <b>The usual mistake:</b> {words.mistake}
           </Notice>
         )}
+        <SavedField
+          className="max-w-[200px]"
+          label="Comes back every"
+          unit="months"
+          inputMode="decimal"
+          value={rig.upkeep?.every?.[id] === undefined ? '' : String(rig.upkeep.every[id])}
+          check={(text) => {
+            const n = parseNumber(text);
+            return text.trim() === '' || (n !== null && n >= 0.25 && n <= 240) ? null : '0.25 to 240, or empty';
+          }}
+          onSave={(text) =>
+            void changeRig(rig.id, (r) => {
+              const { [id]: _old, ...rest } = r.upkeep?.every ?? {};
+              const n = parseNumber(text);
+              return { ...r, upkeep: { ...r.upkeep, every: n === null ? rest : { ...rest, [id]: n } } };
+            }).catch(toastError)
+          }
+          hint="Empty: only when you think of it. With a figure it is on the list of what is due."
+        />
         <dl className="text-[15px]">
           <dt className="text-[13px] text-ink2">Minutes</dt>
           <dd className="mb-2">about {job.minutes}</dd>
