@@ -2,6 +2,7 @@ import type { Rig, Setting, Unit } from '#schema/unit.ts';
 import { partsOf } from '../kit/parts.ts';
 import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
 import { JOB_IDS, type JobId } from '../upkeep/jobs.ts';
+import { cellSinceOf, entriesOf } from '../upkeep/since.ts';
 
 /** What has a day on which it is due. */
 export type DueKind =
@@ -126,14 +127,9 @@ function seasonsOf(rig: Rig, units: readonly Unit[], today: string): Due[] {
 function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
   const byKey = new Map<string, Due>();
   for (const { position, wheel } of wheelsOf(units)) {
-    const { sensor, fitting } = wheel;
+    const { sensor } = wheel;
     if (!sensor) continue;
-    const changed = (rig.log ?? [])
-      .filter((e) => e.kind === 'cell' && !e.practice && (e.position === undefined || e.position === position))
-      .map((e) => e.at.slice(0, 10));
-    const done = fitting?.done.find((d) => d.code === 'sensorOn' || d.code === 'shop')?.at.slice(0, 10);
-    const known = [sensor.cellSince, ...changed].filter((d) => d !== undefined).sort();
-    const since = known.at(-1) ?? done ?? sensor.pairedAt?.slice(0, 10);
+    const since = cellSinceOf(wheel, entriesOf(rig.log, position));
     if (since === undefined) continue;
     const { cell, cellMonths } = partsOf(rig, sensor.kind);
     const kind = sensor.kind === 'internal' ? 'sealedCells' : 'cells';

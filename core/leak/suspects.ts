@@ -1,4 +1,5 @@
 import type { LogEntry, Wheel } from '#schema/unit.ts';
+import { fittedAt } from '../upkeep/since.ts';
 import type { WheelLeak } from './history.ts';
 
 /** Where a tire may lose its air. */
@@ -65,7 +66,7 @@ export function suspectsOf({ leak, wheel, inner, log, nowMs }: SuspectQuestion):
   const beganMs = leak.verdict === 'fell' ? nowMs : leak.fromMs;
   const shortBefore = (ms: number, days: number) => ms <= nowMs && beganMs - ms <= days * DAY_MS;
   const handled = [
-    ...(wheel.fitting?.done.filter((d) => d.code === 'sensorOn' || d.code === 'shop').map((d) => Date.parse(d.at)) ?? []),
+    Date.parse(fittedAt(wheel) ?? ''),
     ...(wheel.sensor?.pairedAt ? [Date.parse(wheel.sensor.pairedAt)] : []),
     ...log.filter((e) => e.kind === 'cell' || e.kind === 'filled' || e.kind === 'rotated').map((e) => Date.parse(e.at)),
   ];

@@ -4,6 +4,7 @@ import type { BranchId } from '#core/faults/tables.ts';
 import { partsOf } from '#core/kit/parts.ts';
 import { estimateRig } from '#core/radio/estimate.ts';
 import { sceneOf } from '#core/radio/scene.ts';
+import { cellSinceOf, entriesOf, fittedAt } from '#core/upkeep/since.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import type { WholeRig } from '../../data/queries.ts';
 
@@ -46,24 +47,19 @@ export function useFacts(
     const w = wheels.find((x) => x.position === position);
     const v = view.wheels.find((x) => x.position === position);
     if (!w?.wheel.sensor || !v) return { ...common, state: heard === 0 && paired.length > 0 ? 'asleep' : undefined };
-    const { sensor, fitting } = w.wheel;
-    const own = (rig.log ?? []).filter((e) => !e.practice && (e.position === undefined || e.position === position));
-    const cellAt = own.filter((e) => e.kind === 'cell').map((e) => e.at);
-    const fittedAt = fitting?.done.find((d) => d.code === 'sensorOn' || d.code === 'shop')?.at;
-    const since =
-      [sensor.cellSince, ...cellAt]
-        .filter((d) => d !== undefined)
-        .sort()
-        .at(-1) ??
-      fittedAt ??
-      sensor.pairedAt;
-    const handled = [fittedAt, sensor.pairedAt, ...own.filter((e) => e.kind === 'cell' || e.kind === 'filled').map((e) => e.at)]
+    const { sensor } = w.wheel;
+    const own = entriesOf(rig.log, position);
+    const handled = [
+      fittedAt(w.wheel),
+      sensor.pairedAt,
+      ...own.filter((e) => e.kind === 'cell' || e.kind === 'filled').map((e) => e.at),
+    ]
       .flatMap((d) => daysSince(d, nowMs) ?? [])
       .sort((a, b) => a - b)[0];
     return {
       ...common,
       state: v.state,
-      cellShare: cellShareOf(since, partsOf(rig, sensor.kind).cellMonths, nowMs),
+      cellShare: cellShareOf(cellSinceOf(w.wheel, own), partsOf(rig, sensor.kind).cellMonths, nowMs),
       cellSign: v.active.includes('battery'),
       handledDays: handled,
       marginDb: margins.get(position),

@@ -1,5 +1,6 @@
 import type { WheelLeak } from '#core/leak/history.ts';
 import { type SuspectCode, type SuspectWhy, suspectsOf } from '#core/leak/suspects.ts';
+import { entriesOf } from '#core/upkeep/since.ts';
 import { Notice } from '../../parts/controls.tsx';
 import { useRig } from '../../state/useRig.ts';
 
@@ -43,7 +44,7 @@ export function Suspects({ leak, nowMs }: { leak: WheelLeak; nowMs: number }) {
     leak,
     wheel: w.wheel,
     inner: w.place.endsWith('I'),
-    log: (rig.log ?? []).filter((e) => !e.practice && (e.position === undefined || e.position === leak.position)),
+    log: entriesOf(rig.log, leak.position),
     nowMs,
   });
   return (

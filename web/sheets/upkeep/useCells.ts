@@ -3,6 +3,7 @@ import { useMemo } from 'react';
 import { partsOf } from '#core/kit/parts.ts';
 import type { RigWheel } from '#core/rig/positions.ts';
 import { type CellForecast, cellForecast } from '#core/upkeep/cells.ts';
+import { cellSinceOf, entriesOf } from '#core/upkeep/since.ts';
 import { voltsAt20 } from '#core/watch/wheel.ts';
 import { ask } from '../../data/api.ts';
 import { useAlarms, useEvents, useWatch } from '../../data/queries.ts';
@@ -20,26 +21,6 @@ export interface WheelCell {
   since: string | undefined;
   /** Null while nobody knows since when. */
   forecast: CellForecast | null;
-}
-
-/** Since when a sensor's cell is in: noted on the sensor, in the log, else the day it was fitted or paired. */
-function sinceOf(
-  w: RigWheel,
-  log: readonly { kind: string; at: string; position?: string; practice?: true }[],
-): string | undefined {
-  const { sensor, fitting } = w.wheel;
-  const changed = log
-    .filter((e) => e.kind === 'cell' && !e.practice && (e.position === undefined || e.position === w.position))
-    .map((e) => e.at.slice(0, 10));
-  const fitted = fitting?.done.find((d) => d.code === 'sensorOn' || d.code === 'shop')?.at.slice(0, 10);
-  return (
-    [sensor?.cellSince, ...changed]
-      .filter((d) => d !== undefined)
-      .sort()
-      .at(-1) ??
-    fitted ??
-    sensor?.pairedAt?.slice(0, 10)
-  );
 }
 
 /** The cell of each sensor with its forecast, and how many hours a year this rig is driven. */
@@ -77,7 +58,7 @@ export function useCells(): { cells: WheelCell[]; hours: number; measured: boole
         .filter((w) => w.wheel.sensor)
         .map((w): WheelCell => {
           const { cell, cellMonths } = partsOf(rig, w.wheel.sensor?.kind ?? 'cap');
-          const since = sinceOf(w, rig.log ?? []);
+          const since = cellSinceOf(w.wheel, entriesOf(rig.log, w.position));
           const sign = alarms?.find((a) => a.position === w.position && a.kind === 'battery' && a.toTime === null);
           return {
             wheel: w,
