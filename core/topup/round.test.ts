@@ -80,6 +80,29 @@ describe('the figure to fill to', () => {
   });
 });
 
+describe('the figure to fill to, against the worked figures', () => {
+  // Ideal gas law at sea level with the constants of NIST SP 811, worked by hand with absolute values: psi and °F.
+  it.each([
+    [80, 70, 115, 88.05],
+    [65, 75, 20, 56.8],
+    [32, 68, 23, 28.02],
+    [110, 68, 158, 131.27],
+  ])('%d psi set at %d °F is filled to at %d °F: %d', (cold, setF, nowF, expected) => {
+    const c = (f: number) => ((f - 32) * 5) / 9;
+    const psi = 6.894757293168;
+    const q = {
+      coldKpa: cold * psi,
+      coldTempC: c(setF),
+      expectedKpa: null,
+      heldKpa: null,
+      heldLowKpa: null,
+      heldHighKpa: null,
+      fresh: false,
+    };
+    expect((fillFigure(q, c(nowF))?.kpa ?? 0) / psi).toBeCloseTo(expected, 2);
+  });
+});
+
 describe('minutes of a round', () => {
   it('adds a minute for each wheel that gets air, and the compressor’s rests', () => {
     // Runs of 4, 0, 5 and 3 min, at most 8 at a stretch, then 10 of rest: 4 + 5 is too much, 5 + 3 is not.
