@@ -5,9 +5,21 @@ import { strict } from './common.ts';
 export const DueEntry = Type.Object(
   {
     kind: Type.Union(
-      (['cells', 'sealedCells', 'cellSign', 'winter', 'summer', 'warranty', 'retighten', 'gauge', 'tireAge', 'job'] as const).map(
-        (k) => Type.Literal(k),
-      ),
+      (
+        [
+          'cells',
+          'sealedCells',
+          'cellSign',
+          'cellMissed',
+          'winter',
+          'summer',
+          'warranty',
+          'retighten',
+          'gauge',
+          'tireAge',
+          'job',
+        ] as const
+      ).map((k) => Type.Literal(k)),
     ),
     date: Type.String({ format: 'date' }),
     /** It comes back each year on that day. */

@@ -98,11 +98,12 @@ describe('what is due', () => {
       },
       units,
       '2026-11-26',
-      ['A1R'],
+      { low: ['A1R'], missed: ['A1R', 'A2L'] },
     );
     expect(got.map((d) => `${d.date} ${d.kind} ${d.job ?? d.positions.join(' ')}`)).toEqual([
       '2025-06-03 tireAge A1',
       '2026-11-25 job repeaterCharge',
+      '2026-11-26 cellMissed A2L',
       '2026-11-26 cellSign A1R',
       '2026-11-26 job spare',
     ]);

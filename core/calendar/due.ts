@@ -9,6 +9,7 @@ export type DueKind =
   | 'cells'
   | 'sealedCells'
   | 'cellSign'
+  | 'cellMissed'
   | 'winter'
   | 'summer'
   | 'warranty'
@@ -33,6 +34,12 @@ export interface Due {
   job?: JobId;
   /** The day it counts from: cells put in, first drive, last comparison. */
   since?: string;
+}
+
+/** What the watch has seen of the cells. */
+export interface CellSigns {
+  low: readonly string[];
+  missed: readonly string[];
 }
 
 const DAY_MS = 86_400_000;
@@ -147,11 +154,14 @@ function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
  * practice, no source), pressures to be reset at the turn of the season, the nuts after the first drive, gauge against sensor once a year, the
  * end of the warranty.
  * @param today `2026-11-26`
- * @param signs wheels whose low-battery sign is on
+ * @param seen wheels whose low-battery sign is on, and those that dropped out again and again lately
  */
-export function dueOf(rig: Rig, units: readonly Unit[], today: string, signs: readonly string[] = []): Due[] {
+export function dueOf(rig: Rig, units: readonly Unit[], today: string, seen: CellSigns = { low: [], missed: [] }): Due[] {
   const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today), ...tiresOf(units), ...rhythmsOf(rig, today)];
-  if (signs.length > 0) out.push({ kind: 'cellSign', date: today, yearly: false, positions: [...signs] });
+  if (seen.low.length > 0) out.push({ kind: 'cellSign', date: today, yearly: false, positions: [...seen.low] });
+  // A sensor that drops out is the usual sign of its cell (common practice, no source).
+  const missed = seen.missed.filter((p) => !seen.low.includes(p));
+  if (missed.length > 0) out.push({ kind: 'cellMissed', date: today, yearly: false, positions: missed });
   const { startedAt, readings } = rig.firstDrive ?? {};
   const fitted = wheelsOf(units).filter((w) => w.wheel.sensor && w.wheel.sensor.kind !== 'internal');
   if (startedAt && !rig.fitting?.retightenedAt && fitted.length > 0) {

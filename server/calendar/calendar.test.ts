@@ -69,3 +69,41 @@ it('is read by another program: days, text with commas and umlauts, a yearly sea
   expect(new Set(events.map((e) => e.uid)).size).toBe(events.length);
   await s.http.get('/api/rigs/5eed1090-0000-4000-8000-00000000ffff/calendar.ics').expect(404);
 });
+
+it('a low-battery sign and a sensor that drops out again and again are due today; the bench and old ones count for nothing', async () => {
+  const { rig } = await makeCar(s);
+  const alarm = (kind: string, position: string, daysAgo: number, more: object = {}) => ({
+    id: crypto.randomUUID(),
+    rig_id: rig.id,
+    position,
+    sensor_id: 'A00001',
+    kind,
+    severity: 'look',
+    from_ms: T0 - daysAgo * 86_400_000,
+    to_ms: T0 - daysAgo * 86_400_000 + 60_000,
+    limit_value: 1,
+    value: 1,
+    worst: 1,
+    practice: 0,
+    ...more,
+  });
+  await s
+    .db('alarms')
+    .insert([
+      ...[3, 9, 20].map((d) => alarm('silent', 'A1L', d)),
+      ...[3, 9, 40].map((d) => alarm('silent', 'A1R', d)),
+      ...[3, 9, 20].map((d) => alarm('silent', 'A2L', d, { practice: 1 })),
+      ...[3, 9, 20].map((d) => alarm('silent', 'A', d)),
+      alarm('battery', 'A2R', 2, { to_ms: null }),
+      alarm('battery', 'A2L', 2),
+    ]);
+  const due = (await s.http.get(`/api/rigs/${rig.id}/due`).expect(200)).body as {
+    kind: string;
+    positions: string[];
+    date: string;
+  }[];
+  expect(due.map((d) => [d.kind, d.positions, d.date])).toEqual([
+    ['cellMissed', ['A1L'], day(T0)],
+    ['cellSign', ['A2R'], day(T0)],
+  ]);
+});

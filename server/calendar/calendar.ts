@@ -1,5 +1,5 @@
 import ical, { ICalAlarmType, ICalCalendarMethod, ICalEventRepeatingFreq } from 'ical-generator';
-import { type Due, dueOf } from '#core/calendar/due.ts';
+import { type CellSigns, type Due, dueOf } from '#core/calendar/due.ts';
 import type { JobId } from '#core/upkeep/jobs.ts';
 import type { DueEntry } from '#schema/calendar.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
@@ -59,6 +59,11 @@ function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
         title: `The low-battery sign is on: ${list(d.positions)}`,
         text: `New battery with a new seal for ${d.positions.join(', ')}. Frames fail first on cold mornings.`,
       };
+    case 'cellMissed':
+      return {
+        title: `Dropped out again and again: ${list(d.positions)}`,
+        text: `${d.positions.join(', ')} went silent three times or more in the last month. A new battery first, then Faults.`,
+      };
     case 'tireAge':
       return {
         title: `Tires of ${list(d.positions)} are six years old`,
@@ -79,7 +84,7 @@ function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
 }
 
 /** What is due on a rig, the first first, in words. */
-export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number, signs: readonly string[] = []): DueEntry[] => {
+export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number, signs?: CellSigns): DueEntry[] => {
   const today = new Date(nowMs).toISOString().slice(0, 10);
   return dueOf(rig, units, today, signs).map((d) => ({
     kind: d.kind,
@@ -96,7 +101,7 @@ export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number, sign
  * The same as a calendar (RFC 5545): a whole day each, with a reminder in the morning of the day before. An event keeps its identity while
  * it is about the same job, so that a calendar that is subscribed to moves it instead of adding another.
  */
-export function calendarOf(rig: Rig, units: readonly Unit[], nowMs: number, signs: readonly string[] = []): string {
+export function calendarOf(rig: Rig, units: readonly Unit[], nowMs: number, signs?: CellSigns): string {
   const calendar = ical({
     name: `Druckwerk: ${rig.name}`,
     prodId: { company: 'Druckwerk', product: 'Logbook', language: 'EN' },

@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
 import { riseForShare } from '#core/pressure/hot-run.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import { beforeLeaving } from '#core/trip/before.ts';
@@ -16,6 +17,7 @@ import { Wide } from '../../parts/Wide.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { usePlans } from '../../state/plans.ts';
 import { toast, toastError } from '../../state/toast.ts';
+import { useCells } from '../../state/useCells.ts';
 import { useRig } from '../../state/useRig.ts';
 import { readGpx, writeGpx } from './gpx.ts';
 import { placesOf } from './places.ts';
@@ -104,6 +106,31 @@ const nameAt = (stages: readonly TypedStage[], i: number): string =>
 
 /** Over the low limit at the coldest stop: 1 psi, as close as one sets a pressure (common practice, no source). */
 const MARGIN_KPA = KPA_PER_PSI;
+
+/** A battery with less left than this is changed before a trip, months. Ours. */
+const TRIP_CELL_MONTHS = 2;
+
+/** Batteries that might end on the way. */
+function BeforeCells({ stays }: { stays: readonly string[] }) {
+  const { rig } = useRig();
+  const { cells } = useCells();
+  const soon = cells.filter(
+    (c) =>
+      c.wheel.wheel.sensor?.kind !== 'internal' &&
+      !stays.includes(c.wheel.position[0] as string) &&
+      c.forecast !== null &&
+      c.forecast.leftMonths < TRIP_CELL_MONTHS,
+  );
+  if (soon.length === 0) return null;
+  return (
+    <p className="mt-3 max-w-[68ch] text-[15px]">
+      <b>Batteries before you leave:</b> {soon.map((c) => c.wheel.position).join(', ')}.{' '}
+      <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/upkeep?part=cells`}>
+        How long each lasts
+      </Link>
+    </p>
+  );
+}
 
 /** What to set an axle to at the start, and why more than usual. */
 function Before({
@@ -486,6 +513,7 @@ export function TripPart() {
                 </tbody>
               </table>
             </Wide>
+            <BeforeCells stays={stays} />
             <p className="mt-3 max-w-[68ch] text-[14px]">
               Don’t let air out at the top: a gauge reads more there because the air outside presses less. Set the cold pressures
               before you leave, in the valley, for the load you carry.

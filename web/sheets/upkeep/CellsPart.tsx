@@ -5,8 +5,8 @@ import { HeadRow } from '../../parts/HeadRow.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { Wide } from '../../parts/Wide.tsx';
 import { toastError } from '../../state/toast.ts';
+import { useCells } from '../../state/useCells.ts';
 import { useRig } from '../../state/useRig.ts';
-import { useCells } from './useCells.ts';
 
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 const months = (n: number) => (n < 1.5 ? '1 month' : `${Math.round(n)} months`);

@@ -18,6 +18,7 @@ const day = new Intl.DateTimeFormat('en-GB', {
 const PLACE: Record<DueEntry['kind'], { path: string; text: string }> = {
   cells: { path: 'upkeep?job=cell', text: 'Do it' },
   cellSign: { path: 'upkeep?job=cell', text: 'Do it' },
+  cellMissed: { path: 'faults', text: 'Find it' },
   sealedCells: { path: 'upkeep?job=sealedCell', text: 'Do it' },
   winter: { path: 'alarms', text: 'To the limits' },
   summer: { path: 'alarms', text: 'To the limits' },

@@ -5,8 +5,8 @@ import { HeadRow } from '../../parts/HeadRow.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
+import { useCells } from '../../state/useCells.ts';
 import { useRig } from '../../state/useRig.ts';
-import { useCells } from './useCells.ts';
 
 /** Looked ahead for what to buy, months. */
 const AHEAD = 3;

@@ -5,9 +5,9 @@ import type { RigWheel } from '#core/rig/positions.ts';
 import { type CellForecast, cellForecast } from '#core/upkeep/cells.ts';
 import { cellSinceOf, entriesOf } from '#core/upkeep/since.ts';
 import { voltsAt20 } from '#core/watch/wheel.ts';
-import { ask } from '../../data/api.ts';
-import { useAlarms, useEvents, useWatch } from '../../data/queries.ts';
-import { useRig } from '../../state/useRig.ts';
+import { ask } from '../data/api.ts';
+import { useAlarms, useEvents, useWatch } from '../data/queries.ts';
+import { useRig } from './useRig.ts';
 
 const MONTH_MS = 30.4375 * 86_400_000;
 const HOUR_MS = 3_600_000;
