@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { carDocument, makeCar, moveOn, readingAt, T0, type TestServer, testServer } from '../testing.ts';
@@ -52,6 +52,29 @@ describe('a transaction that fails', () => {
     // The same readings sent again are new, and ring.
     expect(await ingest(s, [checked('A00001', 60, 100)], 'history')).toMatchObject({ accepted: 1 });
     expect((await alarmsOf(rig.id)).map((a) => a.kind).sort()).toEqual(['low', 'rapid']);
+  });
+
+  it('a refused edit takes nothing up again: stale, invalid, not there; a failure after the watch was changed does', async () => {
+    const load = vi.spyOn(s.app.watch, 'load');
+    const { id: _id, ...doc } = unit;
+    await s.http
+      .put(`/api/units/${unit.id}`)
+      .send({ ...doc, version: 9 })
+      .expect(409);
+    const twice = structuredClone(doc);
+    if (twice.axles[0]?.wheels[1]) twice.axles[0].wheels[1].sensor = { id: 'A00001', kind: 'cap' };
+    await s.http.put(`/api/units/${unit.id}`).send(twice).expect(400);
+    await s.http.put('/api/units/5eed1090-0000-4000-8000-00000000ffff').send(doc).expect(404);
+    await s.http.post(`/api/rigs/${rig.id}/alarms/5eed1090-0000-4000-8000-00000000ffff/acknowledge`).expect(404);
+    expect(load).not.toHaveBeenCalled();
+    await expect(
+      s.app.watch.ingest([checked('A00001', 0, 250)], 'history', {
+        also: () => {
+          throw new Error('the disk is full');
+        },
+      }),
+    ).rejects.toThrow();
+    expect(load).toHaveBeenCalledTimes(1);
   });
 
   it('a refused document leaves the watch as it was', async () => {

@@ -147,14 +147,18 @@ export class WatchService {
     return this.#get(rigId).wheels;
   }
 
-  /** Run work in a transaction; tell what happened after it is kept, take up the stored state again when it is not. */
-  async #change<T>(work: (raw: Database, changes: Changes) => T): Promise<T> {
+  /**
+   * Run work in a transaction; tell what happened after it is kept, take up the stored state again when it is not.
+   * @param untouched whether nothing in memory had been changed yet when it failed: then there is nothing to take up again. A refused edit
+   * must not cost every other rig a reload
+   */
+  async #change<T>(work: (raw: Database, changes: Changes) => T, untouched: () => boolean = () => false): Promise<T> {
     const changes = new Changes();
     let result: T;
     try {
       result = await inTransaction(this.#db, (raw) => work(raw, changes));
     } catch (error) {
-      await this.load();
+      if (!untouched()) await this.load();
       throw error;
     }
     changes.send(this.#hub, this.#watched, this.#statements, this.#now());
@@ -167,11 +171,16 @@ export class WatchService {
    */
   async changeRecords<T>(work: (raw: Database) => T): Promise<T> {
     const rigs = new Set<string>();
-    const result = await this.#change((raw, changes) => {
-      const answer = work(raw);
-      this.#follow(raw, changes, rigs);
-      return answer;
-    });
+    let following = false;
+    const result = await this.#change(
+      (raw, changes) => {
+        const answer = work(raw);
+        following = true;
+        this.#follow(raw, changes, rigs);
+        return answer;
+      },
+      () => !following,
+    );
     for (const rigId of rigs) this.#hub.send(rigId, 'rig', { rigId });
     return result;
   }
@@ -375,17 +384,20 @@ export class WatchService {
   /** Mark an alarm as seen. Doing it twice changes nothing. */
   async acknowledge(rigId: string, alarmId: string): Promise<Alarm> {
     this.#get(rigId);
-    return this.#change((raw, changes) => {
-      raw
-        .prepare(
-          'update alarms set acknowledged_at = ?, acknowledged_worst = worst where id = ? and rig_id = ? and acknowledged_at is null',
-        )
-        .run(iso(clockMs(this.#get(rigId), this.#now())), alarmId, rigId);
-      const row = raw.prepare('select * from alarms where id = ? and rig_id = ?').get(alarmId, rigId) as AlarmRow | undefined;
-      if (!row) throw notFound('alarm');
-      changes.alarm(rigId, alarmId);
-      return toAlarm(row);
-    });
+    return this.#change(
+      (raw, changes) => {
+        raw
+          .prepare(
+            'update alarms set acknowledged_at = ?, acknowledged_worst = worst where id = ? and rig_id = ? and acknowledged_at is null',
+          )
+          .run(iso(clockMs(this.#get(rigId), this.#now())), alarmId, rigId);
+        const row = raw.prepare('select * from alarms where id = ? and rig_id = ?').get(alarmId, rigId) as AlarmRow | undefined;
+        if (!row) throw notFound('alarm');
+        changes.alarm(rigId, alarmId);
+        return toAlarm(row);
+      },
+      () => true,
+    );
   }
 
   /**
