@@ -100,6 +100,7 @@ test.describe('at phone size', () => {
   test('a repeater without supply is found by keyboard alone; “can’t” and “it didn’t help” lead on', async ({ page, own }) => {
     const id = await makeRig(own);
     await page.goto(`${own.url}/rigs/${id}/faults`);
+    await expect(page.getByRole('heading', { name: 'What do you see?' })).toBeVisible();
     await expectAccessible(page);
     const press = async (name: RegExp | string) => {
       const button = page.getByRole('button', { name }).first();
