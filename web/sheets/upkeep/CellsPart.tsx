@@ -49,7 +49,7 @@ export function CellsPart() {
       </div>
       <Wide label="Batteries by wheel">
         <table className="sheet-table [&_td]:align-middle">
-          <HeadRow names={['Wheel', 'Cell', 'In since', 'Lasts, from new', 'Change it', 'By', 'It tells', '']} />
+          <HeadRow names={['Wheel', 'Cell', 'In since', 'Lasts, from new', 'Change it', 'By', 'It tells', 'Job']} />
           <tbody className="narrow">
             {[...cells]
               .sort((a, b) => (a.forecast?.leftMonths ?? 999) - (b.forecast?.leftMonths ?? 999))
