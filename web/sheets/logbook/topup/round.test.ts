@@ -15,6 +15,7 @@ describe('which wheels a round fills', () => {
       A2LI: { state: 'asleep', pressureKpa: 480, heldKpa: 499 },
       A2RI: { pressureKpa: null, state: 'notHeard' },
       A2RO: { pressureKpa: 200, askedTime: '2026-05-01T08:00:00.000Z', heldKpa: null },
+      B1R: { pressureKpa: 0, offTime: '2026-05-01T08:00:00.000Z', heldKpa: 0 },
       B1L: { coldKpa: null, expectedKpa: null },
     },
   );

@@ -78,7 +78,8 @@ export interface FillWheel {
 
 /** Like temperatures: an old reading was at another one, so its cold-equivalent pressure is compared with the cold pressure. */
 function shortOf(v: WheelView, fresh: boolean, figure: FillFigure | null): number | null {
-  if (figure === null || v.pressureKpa === null) return null;
+  // A sensor that is off its valve reads the air beside the wheel.
+  if (figure === null || v.pressureKpa === null || v.askedTime !== null || v.offTime !== null) return null;
   if (fresh) return figure.kpa - v.pressureKpa;
   return v.heldKpa === null || v.coldKpa === null ? null : v.coldKpa - v.heldKpa;
 }
