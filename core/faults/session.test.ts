@@ -1,12 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { cellShareOf, type FaultFacts, factorsOf, hintsOf } from './hints.ts';
-import { answerOf, runOwner } from './owners.test-data.ts';
+import { answerOf, type OwnersRun, runOwner } from './owners.test-data.ts';
 import { asked, diagnose } from './session.ts';
 import { BRANCHES, type Branch } from './tables.ts';
 
 const OWNERS = 1000;
 const SEED = (Date.now() ^ 0x5f5e100) >>> 0;
 console.log(`seed of the owners ${SEED}`);
+
+const mean = (runs: readonly OwnersRun[]) => runs.reduce((sum, x) => sum + x.minutes, 0) / runs.length;
+const deviation = (runs: readonly OwnersRun[]) => {
+  const m = mean(runs);
+  return Math.sqrt(runs.reduce((sum, x) => sum + (x.minutes - m) ** 2, 0) / (runs.length - 1));
+};
 
 describe.each(Object.values(BRANCHES))('what is seen: $id', (branch) => {
   it('every table adds up, and the usual order has every test', () => {
@@ -23,20 +29,18 @@ describe.each(Object.values(BRANCHES))('what is seen: $id', (branch) => {
     let best = 0;
     let usual = 0;
     for (const [cause, weight] of Object.entries(branch.causes)) {
-      let placed = 0;
-      let minutes = 0;
-      let trade = 0;
-      for (let i = 0; i < OWNERS; i += 1) {
-        const run = runOwner(branch, cause, r, 'best');
-        if (run.place <= 2) placed += 1;
-        minutes += run.minutes / OWNERS;
-        // No test twice: then there is an end.
-        expect(run.steps).toBeLessThanOrEqual(branch.tests.length);
-      }
-      for (let i = 0; i < OWNERS / 2; i += 1) trade += (2 * runOwner(branch, cause, r, 'usual').minutes) / OWNERS;
-      // 95 %, less what a thousand draws may be off by: two standard deviations are 1.4 %.
-      expect(placed / OWNERS, `${cause} among the first two`).toBeGreaterThanOrEqual(0.95 - 0.014);
-      expect(minutes, `${cause}, minutes`).toBeLessThanOrEqual(trade * 1.05);
+      const runs = Array.from({ length: OWNERS }, () => runOwner(branch, cause, r, 'best'));
+      const others = Array.from({ length: OWNERS / 2 }, () => runOwner(branch, cause, r, 'usual'));
+      // No test twice: then there is an end.
+      expect(Math.max(...runs.map((x) => x.steps))).toBeLessThanOrEqual(branch.tests.length);
+      const placed = runs.filter((x) => x.place <= 2).length;
+      // 95 %, less what a thousand draws may be off by: three standard deviations are 2 %.
+      expect(placed / OWNERS, `${cause} among the first two`).toBeGreaterThanOrEqual(0.95 - 0.02);
+      const minutes = mean(runs);
+      const trade = mean(others);
+      // Where the two are alike, chance decides: three standard errors of the difference are let pass, and 3 %.
+      const error = Math.hypot(deviation(runs) / Math.sqrt(runs.length), deviation(others) / Math.sqrt(others.length));
+      expect(minutes, `${cause}, minutes`).toBeLessThanOrEqual(trade * 1.03 + 3 * error);
       best += (weight / total) * minutes;
       usual += (weight / total) * trade;
     }

@@ -166,7 +166,6 @@ export const BRANCHES: Record<BranchId, Branch> = {
       'socket',
       'handled',
       'roll',
-      'ages',
       'volts',
       'newCell',
       'readBack',
@@ -177,6 +176,7 @@ export const BRANCHES: Record<BranchId, Branch> = {
       'later',
       'repeaterPower',
       'fuse',
+      'ages',
     ],
   ),
   wrong: branch(
