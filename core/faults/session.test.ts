@@ -9,10 +9,6 @@ const SEED = (Date.now() ^ 0x5f5e100) >>> 0;
 console.log(`seed of the owners ${SEED}`);
 
 const mean = (runs: readonly OwnersRun[]) => runs.reduce((sum, x) => sum + x.minutes, 0) / runs.length;
-const deviation = (runs: readonly OwnersRun[]) => {
-  const m = mean(runs);
-  return Math.sqrt(runs.reduce((sum, x) => sum + (x.minutes - m) ** 2, 0) / (runs.length - 1));
-};
 
 describe.each(Object.values(BRANCHES))('what is seen: $id', (branch) => {
   it('every table adds up, and the usual order has every test', () => {
@@ -30,17 +26,15 @@ describe.each(Object.values(BRANCHES))('what is seen: $id', (branch) => {
     let usual = 0;
     for (const [cause, weight] of Object.entries(branch.causes)) {
       const runs = Array.from({ length: OWNERS }, () => runOwner(branch, cause, r, 'best'));
-      const others = Array.from({ length: OWNERS / 2 }, () => runOwner(branch, cause, r, 'usual'));
+      const others = Array.from({ length: OWNERS }, () => runOwner(branch, cause, r, 'usual'));
       // No test twice: then there is an end.
       expect(Math.max(...runs.map((x) => x.steps))).toBeLessThanOrEqual(branch.tests.length);
       const placed = runs.filter((x) => x.place <= 2).length;
-      // 95 %, less what a thousand draws may be off by: three standard deviations are 2 %.
-      expect(placed / OWNERS, `${cause} among the first two`).toBeGreaterThanOrEqual(0.95 - 0.02);
+      // 95 %, less what a thousand draws may be off by: two standard deviations are 1.4 %.
+      expect(placed / OWNERS, `${cause} among the first two`).toBeGreaterThanOrEqual(0.95 - 0.014);
       const minutes = mean(runs);
       const trade = mean(others);
-      // Where the two are alike, chance decides: three standard errors of the difference are let pass, and 3 %.
-      const error = Math.hypot(deviation(runs) / Math.sqrt(runs.length), deviation(others) / Math.sqrt(others.length));
-      expect(minutes, `${cause}, minutes`).toBeLessThanOrEqual(trade * 1.03 + 3 * error);
+      expect(minutes, `${cause}, minutes`).toBeLessThanOrEqual(trade * 1.05);
       best += (weight / total) * minutes;
       usual += (weight / total) * trade;
     }

@@ -4,7 +4,7 @@ import type { Branch } from './tables.ts';
 /** People and sensors slip: an answer is another than it should be this often. Assumed. */
 export const SLIP = 0.05;
 /** A cause this likely is named, and its repair proposed. Ours. */
-export const FOUND_FROM = 0.98;
+export const FOUND_FROM = 0.99;
 /** A test that tells less than this isn't worth a walk to the wheel, bits. Ours. */
 export const LEAST_USEFUL_BITS = 0.005;
 /** A cause whose repair didn't help is this much less likely: the repair may not have been done well. Assumed. */

@@ -300,7 +300,7 @@ export const BRANCHES: Record<BranchId, Branch> = {
   ),
   lamp: branch(
     'lamp',
-    { low: 34, cold: 15, notReset: 15, rotated: 7, taught: 9, sensor: 13, sealant: 6, supply: 6, system: 8 },
+    { low: 44, cold: 15, notReset: 15, rotated: 7, taught: 9, sensor: 13, sealant: 6, supply: 8, system: 8 },
     [
       two(
         'blinks',

@@ -71,7 +71,7 @@ export function TablePart() {
         guesses of ours: change a weight to what happens on your rig. One answer in twenty is taken for a slip.
       </p>
       <div className="grid gap-x-10 gap-y-6 xl:grid-cols-[400px_minmax(0,1fr)]">
-        <table className="sheet-table [&_td]:align-middle">
+        <table className="sheet-table self-start [&_td]:align-middle">
           <caption className="pb-1 text-left text-[16px] font-bold">How often each is the cause</caption>
           <HeadRow names={['Cause', 'Weight', 'Share']} />
           <tbody>
@@ -105,7 +105,7 @@ export function TablePart() {
                 <th scope="col">Minutes</th>
                 <th scope="col">Outcome</th>
                 {Object.keys(branch.causes).map((c) => (
-                  <th key={c} scope="col" className="max-w-[92px] align-bottom text-[12px] leading-tight">
+                  <th key={c} scope="col" className="min-w-[84px] align-bottom text-[12px] leading-tight whitespace-normal!">
                     {CAUSE_WORDS[id][c]?.name}
                   </th>
                 ))}

@@ -38,7 +38,7 @@ const RULES: readonly { value: string; text: string; rule: AlarmRule | null }[] 
 const monthAndDay = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' });
 /** `15 October` of `10-15`. */
 const monthDay = (md: string) => monthAndDay.format(Date.parse(`2026-${md}`));
-const round = (n: number) => (n === 0 ? '0' : n < 1 ? n.toFixed(1) : String(Math.round(n)));
+const round = (n: number) => (n === 0 ? '0' : n < 0.95 ? n.toFixed(1) : String(Math.round(n)));
 
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 const date = (iso: string) => day.format(Date.parse(iso));
