@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { toolsOf } from '#core/log/tools.ts';
+import { useLiveState } from '../../../data/live.ts';
 import { useWatch } from '../../../data/queries.ts';
 import { parseNumber, useFormat } from '../../../parts/format.ts';
 import { useDraft } from '../../../state/drafts.ts';
@@ -18,7 +19,14 @@ export function TopUpPart() {
   const [round, setRound, dropRound] = useDraft<Round>(`topup.${rig.id}`, freshRound());
   const air = parseNumber(round.air);
   const airC = air === null ? null : f.temp === 'F' ? ((air - 32) * 5) / 9 : air;
-  const list = useMemo(() => (view ? fillWheels(view, whole, airC) : []), [view, whole, airC]);
+  // With the stream lost the last figures stay on the page: none of them is one of now.
+  const stream = useLiveState();
+  const live = stream === 'open';
+  const lost = stream === 'lost';
+  const list = useMemo(
+    () => (view ? fillWheels(view, whole, airC).map((w) => (live ? w : { ...w, fresh: false })) : []),
+    [view, whole, airC, live],
+  );
   const tools = useMemo(() => toolsOf(rig.log ?? [], rig.tools), [rig.log, rig.tools]);
   if (!view) return <p className="text-ink2">One moment…</p>;
   if (list.length === 0) return <p>Set the cold pressures first: then it can be worked out what each tire is filled to.</p>;
@@ -27,5 +35,14 @@ export function TopUpPart() {
   const current = list.find((w) => w.view.position === round.at);
   if (!current)
     return <RoundDone {...props} onClose={() => dropRound({ ...freshRound(), tool: round.tool, flow: round.flow })} />;
-  return <RoundWheel key={current.view.position} {...props} current={current} />;
+  return (
+    <>
+      {lost && (
+        <p role="alert" className="mb-2 font-semibold">
+          The stream is lost: no figure here is live. Trying again…
+        </p>
+      )}
+      <RoundWheel key={current.view.position} {...props} current={current} />
+    </>
+  );
 }
