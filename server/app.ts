@@ -53,6 +53,9 @@ export interface App {
   stop(): Promise<void>;
 }
 
+/** The description of all routes: made when it is asked for first, since that takes longer than the rest of the start. */
+let description: ReturnType<typeof openApi> | undefined;
+
 /** Everything the server is, without a port. */
 export async function createApp(options: AppOptions): Promise<App> {
   const { db, log } = options;
@@ -101,12 +104,14 @@ export async function createApp(options: AppOptions): Promise<App> {
     return result;
   };
   const photos = new PhotoStore(options.photoFolder);
-  const description = openApi();
   api.use(
     routerOf(
       {
         health: () => ({ status: 'ok' }),
-        openApi: () => description,
+        openApi: () => {
+          description ??= openApi();
+          return description;
+        },
         ...recordHandlers(db, change, now),
         ...exchangeHandlers(db, change, photos, now),
         ...readingHandlers(db, watch, now),

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
@@ -26,7 +26,27 @@ export interface TestServer {
 
 export const T0 = Date.UTC(2026, 4, 1, 8, 0, 0);
 
-export async function testServer(folder = mkdtempSync(join(tmpdir(), 'druckwerk-')), clock = { ms: T0 }): Promise<TestServer> {
+/** An empty file with all its tables, made once for all tests of a file: making them takes longer than most tests do. */
+let emptyFile: Promise<string> | undefined;
+
+async function makeEmptyFile(): Promise<string> {
+  const folder = mkdtempSync(join(tmpdir(), 'druckwerk-empty-'));
+  const file = join(folder, 'druckwerk.sqlite');
+  await (await openDatabase(file)).destroy();
+  process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
+  return file;
+}
+
+export async function testServer(folder?: string, clock = { ms: T0 }): Promise<TestServer> {
+  if (folder === undefined) {
+    folder = mkdtempSync(join(tmpdir(), 'druckwerk-'));
+    emptyFile ??= makeEmptyFile();
+    copyFileSync(await emptyFile, join(folder, 'druckwerk.sqlite'));
+  }
+  return openServer(folder, clock);
+}
+
+async function openServer(folder: string, clock: { ms: number }): Promise<TestServer> {
   const db = await openDatabase(join(folder, 'druckwerk.sqlite'));
   const app = await createApp({
     db,
@@ -44,7 +64,7 @@ export async function testServer(folder = mkdtempSync(join(tmpdir(), 'druckwerk-
     async restart() {
       app.hub.close();
       await db.destroy();
-      return testServer(folder, clock);
+      return openServer(folder, clock);
     },
     async close() {
       app.hub.close();
