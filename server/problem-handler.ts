@@ -47,5 +47,5 @@ export const problemHandler =
     // Drain what is still coming in: a sender that is cut off in the middle never reads the answer.
     req.unpipe();
     req.resume();
-    res.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.body()));
+    res.set(problem.headers).status(problem.status).type('application/problem+json').send(JSON.stringify(problem.body()));
   };

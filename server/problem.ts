@@ -9,17 +9,19 @@ export class HttpProblem extends Error {
   readonly status: number;
   readonly errors: FieldProblem[] | undefined;
   readonly extra: Record<string, unknown>;
+  readonly headers: Record<string, string>;
 
   /** @param what went wrong, as a sentence without its full stop @param options.detail more sentences */
   constructor(
     status: number,
     what: string,
-    options: { detail?: string; errors?: FieldProblem[]; extra?: Record<string, unknown> } = {},
+    options: { detail?: string; errors?: FieldProblem[]; extra?: Record<string, unknown>; headers?: Record<string, string> } = {},
   ) {
     super(options.detail === undefined ? what : `${what}. ${options.detail}`);
     this.status = status;
     this.errors = options.errors;
     this.extra = options.extra ?? {};
+    this.headers = options.headers ?? {};
   }
 
   body(): Problem {

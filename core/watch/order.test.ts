@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import { Engine } from './engine.ts';
 import { type Checkpoint, type LoggedReading, Watch, type WatchEvent, type WatchSnapshot, type WheelLimits } from './watch.ts';
 
 const limits: WheelLimits = { lowKpa: 490, highKpa: 620, hotC: 70, coldKpa: 551, coldTempC: 20 };
@@ -50,6 +51,8 @@ function bothWays(
   list: readonly { position: string; gap: number; kpa: number; tempC: number; late: number; again: boolean }[],
   sleepAware: boolean,
   stops: (arrival: number) => boolean,
+  together = 1,
+  markEvery = 1024,
 ): [string[], string[]] {
   let ms = 1_000_000_000;
   const readings = list.map((r) => {
@@ -71,13 +74,16 @@ function bothWays(
   });
   arrivals.sort((a, b) => a.at - b.at);
   const shuffled: WatchEvent[] = [];
-  let second = new Watch(wheels, { sleepAware });
+  let second = new Watch(wheels, { sleepAware, markEvery });
   const stored = new Map<string, LoggedReading>();
-  arrivals.forEach((r, i) => {
+  for (let i = 0; i < arrivals.length; i += together) {
     if (stops(i)) second = resumed(second, sleepAware, [...stored.values()]);
-    second.read(r.position, r.ms, r.kpa, r.tempC, shuffled);
-    stored.set(`${r.position} ${r.ms}`, { ...r, volts: Number.NaN });
-  });
+    const batch = arrivals.slice(i, i + together).sort((a, b) => a.ms - b.ms);
+    second.together(shuffled, () => {
+      for (const r of batch) second.read(r.position, r.ms, r.kpa, r.tempC, shuffled);
+    });
+    for (const r of batch) stored.set(`${r.position} ${r.ms}`, { ...r, volts: Number.NaN });
+  }
   second.tick(ms + 700_000, shuffled);
   return [standing(shuffled), standing(straight)];
 }
@@ -101,4 +107,100 @@ it('and so it does when the watch is stopped and taken up again anywhere between
     }),
     { numRuns: 300 },
   );
+});
+
+it('and so it does when they are handed in many at a time, with states to go back to close together', () => {
+  fc.assert(
+    fc.property(
+      readings,
+      fc.boolean(),
+      fc.integer({ min: 2, max: 40 }),
+      fc.integer({ min: 1, max: 8 }),
+      (list, sleepAware, n, every) => {
+        const [shuffled, straight] = bothWays(list, sleepAware, () => false, n, every);
+        expect(shuffled).toEqual(straight);
+        const [single] = bothWays(list, sleepAware, () => false, 1, every);
+        expect(single).toEqual(straight);
+      },
+    ),
+    { numRuns: 300 },
+  );
+});
+
+describe('what late readings cost', () => {
+  const four = Object.fromEntries(['A1L', 'A1R', 'A2L', 'A2R'].map((p) => [p, { ...limits, lowKpa: 480 }]));
+  const START = 1_000_000_000;
+  /** How many readings the engine was shown while this ran. */
+  function shown(work: () => void): number {
+    const real = Engine.prototype.read;
+    let count = 0;
+    Engine.prototype.read = function (this: Engine, ...args) {
+      count += 1;
+      return real.apply(this, args);
+    };
+    try {
+      work();
+    } finally {
+      Engine.prototype.read = real;
+    }
+    return count;
+  }
+
+  it('a wheel of four at two a second that hands in nine minutes at once is read again once', () => {
+    const watch = new Watch(four, { sleepAware: true });
+    const out: WatchEvent[] = [];
+    const all = 9 * 60 * 2;
+    for (let i = 0; i < all; i += 1) for (const p of ['A1R', 'A2L', 'A2R']) watch.read(p, START + i * 500, 551, 20, out);
+    const count = shown(() =>
+      watch.together(out, () => {
+        for (let i = 0; i < all; i += 1) watch.read('A1L', START + i * 500, 551, 20, out);
+      }),
+    );
+    // All four wheels' nine minutes, once.
+    expect(count).toBe(4 * all);
+    expect(watch.memory('A1L')?.lastMs).toBe(START + (all - 1) * 500);
+    expect(out).toEqual([]);
+  });
+
+  it('of two hundred a second every other is 5 s late: that costs the same after ten seconds as after minutes', () => {
+    const watch = new Watch(four, { sleepAware: true });
+    const out: WatchEvent[] = [];
+    const batch = (at: number) => () => {
+      for (let i = 0; i < 50; i += 1) watch.read('A1L', START + at * 500 + i * 10 - 5000, 551, 20, out);
+      for (let i = 0; i < 50; i += 1) watch.read('A2R', START + at * 500 + i * 10, 551, 20, out);
+    };
+    let at = 0;
+    const run = (seconds: number): number =>
+      shown(() => {
+        for (const end = at + seconds * 2; at < end; at += 1) watch.together(out, batch(at));
+      }) /
+      (seconds * 200);
+    run(10);
+    const [early, , late] = [run(10), run(120), run(10)] as const;
+    // With each batch of a hundred the thousand of the last 5 s are read again, and up to two stretches of 1024 before them.
+    expect(early).toBeLessThan(32);
+    expect(late).toBeLessThan(32);
+    expect(out).toEqual([]);
+  });
+
+  it('a rig so fast that ten minutes are too much to keep puts them in their place as far as it reaches', () => {
+    const watch = new Watch(four, { sleepAware: true, markEvery: 16, mostLogged: 400 });
+    const out: WatchEvent[] = [];
+    for (let i = 0; i < 4000; i += 1) watch.read('A2R', START + i * 100, 551, 20, out);
+    const reach = watch.checkpoint?.ms as number;
+    // 400 readings are 40 s; a state to go back to is somewhere in the last third of them.
+    expect(START + 399_900 - reach).toBeGreaterThanOrEqual(26_000);
+    expect(START + 399_900 - reach).toBeLessThanOrEqual(42_000);
+    // A low that is put in its place rises; one older than that still counts, for it is the youngest of its wheel.
+    watch.read('A1L', reach + 10_050, 470, 20, out);
+    watch.read('A1L', reach + 15_050, 470, 20, out);
+    expect(out.filter((e) => e.type === 'raised').map((e) => [e.position, e.kind, e.fromMs])).toEqual([
+      ['A1L', 'low', reach + 10_050],
+    ]);
+    watch.read('A1R', START, 470, 20, out);
+    watch.read('A1R', START + 5000, 470, 20, out);
+    expect(out.filter((e) => e.type === 'raised' && e.position === 'A1R').map((e) => [e.kind, e.fromMs])).toEqual([
+      ['low', START],
+    ]);
+  });
 });

@@ -11,7 +11,12 @@ export type { WatchEvent } from './ledger.ts';
 export type { Surroundings } from './rules/rule.ts';
 export { type ActiveAlarm, type AlarmEvidence, type WheelLimits, type WheelMemory, waitsFitting } from './wheel.ts';
 
-export type WatchOptions = EngineOptions;
+export interface WatchOptions extends EngineOptions {
+  /** Readings between two states it can go back to, at least; 1024 unless given. */
+  markEvery?: number;
+  /** The most readings it keeps to go back through; `MOST_LOGGED` unless given. */
+  mostLogged?: number;
+}
 /** The watch's whole memory: what `Watch` is built from again after a stop. */
 export type WatchSnapshot = EngineSnapshot;
 
@@ -41,6 +46,20 @@ export interface Checkpoint {
   episodes: Episode[];
 }
 
+/** A state on the way, and how many readings of the log led to it. */
+interface Mark {
+  at: number;
+  state: Checkpoint;
+}
+
+/** Readings between two states: what a late reading costs, at least. */
+const MARK_EVERY = 1024;
+/**
+ * The most readings kept to go back through. Twenty-five wheels at six readings a second are within it for ten minutes; of faster ones it
+ * goes back through two thirds of so many at least, in a tenth of a second at most.
+ */
+export const MOST_LOGGED = 100_000;
+
 /** What a watch that was stopped needs to put late readings in their place again. */
 export interface Past {
   checkpoint: Checkpoint;
@@ -51,6 +70,30 @@ export interface Past {
 const NONE: readonly string[] = [];
 
 const before = (a: LoggedReading, b: LoggedReading): boolean => a.ms < b.ms || (a.ms === b.ms && a.position < b.position);
+
+/** Index of the first reading that is not older than this, in a list in the order of time. */
+function firstAt(list: readonly LoggedReading[], ms: number): number {
+  let [low, high] = [0, list.length];
+  while (low < high) {
+    const half = (low + high) >> 1;
+    if ((list[half] as LoggedReading).ms < ms) low = half + 1;
+    else high = half;
+  }
+  return low;
+}
+
+/** Index before which a reading belongs. Readings of the same time that came in order may stand in any order of their positions. */
+function placeOf(list: readonly LoggedReading[], reading: LoggedReading): number {
+  let at = firstAt(list, reading.ms);
+  while (at < list.length && !before(reading, list[at] as LoggedReading)) at += 1;
+  return at;
+}
+
+/** Whether a list of readings in order has one of this wheel at this time. */
+function has(list: readonly LoggedReading[], { position, ms }: LoggedReading): boolean {
+  for (let i = firstAt(list, ms); list[i]?.ms === ms; i += 1) if (list[i]?.position === position) return true;
+  return false;
+}
 
 const alarmsAlike = (a: ReadonlyMap<string, ActiveAlarm>, b: ReadonlyMap<string, ActiveAlarm>): boolean =>
   a.size === b.size && [...a].every(([key, alarm]) => b.get(key)?.fromMs === alarm.fromMs);
@@ -70,13 +113,17 @@ function alike(a: Readonly<WheelMemory> | undefined, b: Readonly<WheelMemory> | 
  */
 export class Watch {
   readonly #options: WatchOptions;
+  readonly #markEvery: number;
+  readonly #mostLogged: number;
   #limits: Readonly<Record<string, WheelLimits>>;
   #engine: Engine;
   #log: LoggedReading[] = [];
-  /** Log index at `#middle`. */
-  #middleAt = 0;
   #base: Checkpoint;
-  #middle: Checkpoint | null = null;
+  /** States on the way from the base to now, oldest first: close together lately, further apart before. */
+  #marks: Mark[] = [];
+  /** Late readings that are not in the log yet, in order. */
+  #waiting: LoggedReading[] = [];
+  #gathering = false;
   #frontMs = Number.NEGATIVE_INFINITY;
   /** Time of the youngest reading, ms. */
   #heardMs = Number.NEGATIVE_INFINITY;
@@ -97,6 +144,8 @@ export class Watch {
     past?: Past,
   ) {
     this.#options = options;
+    this.#markEvery = options.markEvery ?? MARK_EVERY;
+    this.#mostLogged = options.mostLogged ?? MOST_LOGGED;
     this.#limits = wheels;
     this.#engine = new Engine(wheels, options, snapshot);
     this.#openEpisodes();
@@ -213,6 +262,7 @@ export class Watch {
    */
   read(position: string, ms: number, kpa: number, tempC: number, out: WatchEvent[], volts = Number.NaN): boolean {
     if (ms < this.#frontMs) return this.#late(position, ms, kpa, tempC, volts, out);
+    if (this.#waiting.length > 0) this.#again(out);
     if (this.#closed) this.#settle();
     const from = out.length;
     if (!this.#engine.read(position, ms, kpa, tempC, volts, out)) return false;
@@ -222,8 +272,27 @@ export class Watch {
     this.#frontMs = ms;
     if (ms > this.#heardMs) this.#heardMs = ms;
     if (out.length > from) this.#follow(out, from);
-    if (this.#log.length - this.#middleAt >= 1024) this.#mark();
+    if (this.#log.length - this.#marked >= this.#markEvery) {
+      this.#mark();
+      this.#moveBase();
+    }
     return true;
+  }
+
+  /**
+   * Take readings that arrived together. Late ones are put in their places first and the watch goes back once, to the earliest of them,
+   * however many there are: a unit that was out of reach hands in minutes of readings at once.
+   * @param work calls `read` as often as it likes, the oldest reading first; what `memory` and the others show meanwhile may be from before the late ones
+   * @param out takes what happened, in order
+   */
+  together(out: WatchEvent[], work: () => void): void {
+    this.#gathering = true;
+    try {
+      work();
+    } finally {
+      this.#gathering = false;
+      if (this.#waiting.length > 0) this.#again(out);
+    }
   }
 
   /**
@@ -287,25 +356,52 @@ export class Watch {
     }
   }
 
-  /** Move the base on, so that the log stays short and still reaches ten minutes back. */
+  /** Log index of the last mark. */
+  get #marked(): number {
+    return this.#marks.at(-1)?.at ?? 0;
+  }
+
+  /** Keep the state as it is now. */
   #mark(): void {
-    const middle = this.#middle;
-    if (middle && middle.ms > this.#frontMs - WATCH.lateMs) return;
-    if (middle) {
-      this.#base = middle;
-      this.#log.splice(0, this.#middleAt);
-      this.#episodes = this.#episodes.filter((e) => e.toMs === null || e.toMs >= middle.ms);
+    this.#marks.push({
+      at: this.#log.length,
+      state: { ms: this.#frontMs, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() },
+    });
+    // Of older ones fewer will do: a late reading then costs at most about half as much again as the readings since it.
+    const end = this.#log.length;
+    const kept: Mark[] = [];
+    for (const [i, m] of this.#marks.entries()) {
+      const next = this.#marks[i + 1];
+      if (next && next.at - (kept.at(-1)?.at ?? 0) <= (end - next.at) / 2) continue;
+      kept.push(m);
     }
-    this.#middle = { ms: this.#frontMs, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() };
-    this.#middleAt = this.#log.length;
+    this.#marks = kept;
+  }
+
+  /** Move the base on to the last mark that still reaches ten minutes back, or to where the log is short enough. */
+  #moveBase(): void {
+    let base: Mark | undefined;
+    for (const m of this.#marks.slice(0, -1)) {
+      const long = this.#log.length - (base?.at ?? 0) > this.#mostLogged;
+      if (long || m.state.ms <= this.#frontMs - WATCH.lateMs) base = m;
+    }
+    if (!base) return;
+    const { at, state } = base;
+    // What was over by then is over for every state from there on, or it would be found again and told anew.
+    const counts = (list: readonly Episode[]) => list.filter((e) => e.toMs === null || e.toMs >= state.ms);
+    this.#base = { ...state, episodes: counts(state.episodes) };
+    this.#log.splice(0, at);
+    this.#marks = this.#marks
+      .filter((m) => m.at > at)
+      .map((m) => ({ at: m.at - at, state: { ...m.state, episodes: counts(m.state.episodes) } }));
+    this.#episodes = counts(this.#episodes);
   }
 
   /** From here on nothing older is put in its place: a command or a change of documents stands between. */
   #settle(): void {
     this.#closed = false;
     this.#log = [];
-    this.#middle = null;
-    this.#middleAt = 0;
+    this.#marks = [];
     this.#openEpisodes();
     this.#base = { ms: this.#frontMs, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() };
   }
@@ -314,6 +410,7 @@ export class Watch {
     if (!this.#limits[position]) return false;
     if (this.#closed || ms < this.#frontMs - WATCH.lateMs || ms < this.#base.ms) {
       // Too late to be put in its place. It still counts when it is the youngest of its wheel.
+      if (this.#waiting.length > 0) this.#again(out);
       const from = out.length;
       const taken = this.#engine.read(position, ms, kpa, tempC, volts, out);
       if (!taken) return false;
@@ -322,44 +419,58 @@ export class Watch {
       return true;
     }
     const entry: LoggedReading = { position, ms, kpa, tempC, volts };
-    let at = this.#log.length;
-    while (at > 0 && before(entry, this.#log[at - 1] as LoggedReading)) at -= 1;
-    for (let i = at - 1; i >= 0 && (this.#log[i] as LoggedReading).ms === ms; i -= 1) {
-      if ((this.#log[i] as LoggedReading).position === position) return false;
-    }
-    this.#log.splice(at, 0, entry);
-    this.#again(at, out);
+    if (has(this.#log, entry) || has(this.#waiting, entry)) return false;
+    this.#waiting.splice(placeOf(this.#waiting, entry), 0, entry);
+    if (!this.#gathering) this.#again(out);
     return true;
   }
 
-  /** Go back and read on from there in order; tell what is different. @param from log index of the reading that was late */
-  #again(from: number, out: WatchEvent[]): void {
-    const old = this.#episodes;
-    let mark = this.#base;
-    let start = 0;
-    if (this.#middle && from >= this.#middleAt && (this.#log[from] as LoggedReading).ms >= this.#middle.ms) {
-      mark = this.#middle;
-      start = this.#middleAt;
-    } else {
-      this.#middle = null;
-      this.#middleAt = 0;
+  /** Go back to before the earliest late reading and read on from there in order; tell what is different. */
+  #again(out: WatchEvent[]): void {
+    const late = this.#waiting;
+    this.#waiting = [];
+    const first = late[0] as LoggedReading;
+    const place = placeOf(this.#log, first);
+    // A mark that a late reading comes before is a state that never was.
+    while (this.#marks.length > 0) {
+      const last = this.#marks.at(-1) as Mark;
+      if (last.at <= place && last.state.ms <= first.ms) break;
+      this.#marks.pop();
     }
+    const old = this.#episodes;
+    const { at: start, state: mark } = this.#marks.at(-1) ?? { at: 0, state: this.#base };
     const air = this.#engine.around;
     this.#engine = new Engine(this.#limits, this.#options, mark.state);
     this.#engine.surround(air);
     this.#episodes = mark.episodes.map((e) => ({ ...e }));
+    const rest = this.#log.splice(start);
     const events: WatchEvent[] = [];
-    for (let i = start; i < this.#log.length; i += 1) {
-      const r = this.#log[i] as LoggedReading;
-      this.#engine.read(r.position, r.ms, r.kpa, r.tempC, r.volts, events);
+    let next = 0;
+    for (let i = 0; i < rest.length || next < late.length; ) {
+      const [r, l] = [rest[i], late[next]];
+      const reading = (r && l ? (before(l, r) ? l : r) : (r ?? l)) as LoggedReading;
+      if (reading === l) next += 1;
+      else i += 1;
+      this.#engine.read(reading.position, reading.ms, reading.kpa, reading.tempC, reading.volts, events);
+      this.#log.push(reading);
+      this.#frontMs = reading.ms;
+      this.#followAll(events);
+      if (this.#log.length - this.#marked >= this.#markEvery) this.#mark();
     }
-    this.#frontMs = this.#log.at(-1)?.ms ?? this.#frontMs;
     if (this.#tickedMs > this.#frontMs) {
       this.#engine.scan(this.#tickedMs, events);
       this.#frontMs = Math.max(this.#frontMs, this.#engine.scannedMs ?? this.#frontMs);
+      this.#followAll(events);
     }
-    this.#follow(events, 0);
     this.#compare(old, mark.ms, out);
+    this.#moveBase();
+  }
+
+  /** Keep the list of alarms, and empty the list of what happened. */
+  #followAll(events: WatchEvent[]): void {
+    if (events.length === 0) return;
+    this.#follow(events, 0);
+    events.length = 0;
   }
 
   #compare(old: readonly Episode[], sinceMs: number, out: WatchEvent[]): void {

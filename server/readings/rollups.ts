@@ -2,6 +2,7 @@ import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ChartPoint } from '#schema/history.ts';
 import { inTransaction } from '../db/open.ts';
+import { otherWork } from '../loop.ts';
 
 /** Steps that are kept, s. */
 export const ROLLUP_STEPS = [300, 3600] as const;
@@ -46,7 +47,7 @@ export function refreshRollups(
 }
 
 /** Bring this many days in line at one go: some milliseconds, in which nothing else is answered. */
-const DAYS_AT_ONCE = 4;
+const DAYS_AT_ONCE = 1;
 
 /** Whether rollups of a sensor in this stretch are out of date. */
 const isOut = (raw: Database, sensorId: string, fromMs: number, toMs: number): boolean =>
@@ -62,7 +63,7 @@ export async function refreshInSlices(db: Knex, sensorIds: readonly string[], fr
   for (const sensorId of sensorIds) {
     if (!(await inTransaction(db, (raw) => isOut(raw, sensorId, fromMs, toMs)))) continue;
     while ((await inTransaction(db, (raw) => refreshRollups(raw, sensorId, fromMs, toMs, DAYS_AT_ONCE))) > 0) {
-      await new Promise((resolve) => setImmediate(resolve));
+      await otherWork();
     }
   }
 }

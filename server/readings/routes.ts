@@ -5,7 +5,7 @@ import type { IngestAnswer } from '#schema/reading.ts';
 import { inTransaction } from '../db/open.ts';
 import { badInput, HttpProblem } from '../problem.ts';
 import type { Handlers } from '../routing.ts';
-import type { WatchService } from '../watch/service.ts';
+import { MOST_TOGETHER, type WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
 import { learnedHotRun } from './hot-run.ts';
@@ -13,8 +13,10 @@ import { linesOf } from './lines.ts';
 import { quickReading } from './quick.ts';
 
 const BODY_LIMIT = 25_000_000;
-/** Readings kept in one transaction. */
-const BATCH = 32_000;
+/** Readings handed on at once. */
+const BATCH = MOST_TOGETHER;
+/** With this many readings waiting to be stored a new sender is asked to come again. */
+const MOST_WAITING = 8 * MOST_TOGETHER;
 const NAMED_REFUSALS = 1000;
 const MOST_ROWS = 50_000;
 /** Of readings dated ahead of the clock the first so many of each wheel are listed. */
@@ -138,6 +140,12 @@ export function readingHandlers(
 ): Pick<Handlers, 'ingest' | 'readings' | 'hotRun'> {
   return {
     async ingest({ query, req, res }) {
+      if (watch.waiting > MOST_WAITING) {
+        throw new HttpProblem(503, 'More readings are coming in than can be stored', {
+          detail: 'None of this request was taken. Send it again in a second.',
+          headers: { 'Retry-After': '1' },
+        });
+      }
       const intake = new Intake(watch, now(), query.history !== undefined);
       if (req.is('application/x-ndjson')) await takeStream(req, intake);
       else if (req.is('application/json')) {

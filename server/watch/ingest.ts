@@ -22,8 +22,16 @@ interface Placed {
   places: Place[];
 }
 
+/** Readings that came together, and what became of them. */
+export interface Batch {
+  readings: readonly CheckedReading[];
+  counts: Counts;
+}
+
+export const noCounts = (): Counts => ({ accepted: 0, repeated: 0, unknownSensor: 0, ahead: 0 });
+
 /**
- * Store readings and have the watches of their rigs judge those that are new.
+ * Store batches of readings and have the watches of their rigs judge those that are new, all in the order of their time.
  * @param nowMs wall clock; a reading dated over five minutes ahead of it is kept apart and never judged: judged, it would make its wheel deaf
  *   to every reading until that time comes
  * @param onlyRig for a bench: only this rig judges them
@@ -32,35 +40,42 @@ export function storeAndJudge(
   s: Statements,
   places: Places,
   watchedRigs: ReadonlyMap<string, Watched>,
-  readings: readonly CheckedReading[],
+  batches: readonly Batch[],
   source: ReadingSource,
   onlyRig: string | undefined,
   nowMs: number,
   changes: Changes,
-): Counts {
-  const counts: Counts = { accepted: 0, repeated: 0, unknownSensor: 0, ahead: 0 };
+): void {
   // The bench has a clock of its own.
   const latestMs = source === 'bench' ? Number.POSITIVE_INFINITY : nowMs + WATCH.aheadMs;
-  const ahead: CheckedReading[] = [];
-  const known: Placed[] = [];
-  for (const reading of readings) {
-    const at = places.get(reading.sensorId);
-    if (!at) counts.unknownSensor += 1;
-    else if (reading.ms > latestMs) ahead.push(reading);
-    else known.push({ reading, places: at });
+  const fresh: Placed[] = [];
+  for (const { readings, counts } of batches) {
+    const ahead: CheckedReading[] = [];
+    const known: Placed[] = [];
+    for (const reading of readings) {
+      const at = places.get(reading.sensorId);
+      if (!at) counts.unknownSensor += 1;
+      else if (reading.ms > latestMs) ahead.push(reading);
+      else known.push({ reading, places: at });
+    }
+    const stored = insertFresh(s, known, source);
+    for (const r of ahead) {
+      counts.ahead += s.insertAhead.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes;
+    }
+    counts.accepted = stored.length + counts.ahead;
+    counts.repeated = known.length + ahead.length - counts.accepted;
+    for (const k of stored) if (k.places.length > 0) fresh.push(k);
   }
-  const stored = insertFresh(s, known, source);
-  for (const r of ahead) {
-    counts.ahead += s.insertAhead.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes;
-  }
-  counts.accepted = stored.length + counts.ahead;
-  counts.repeated = known.length + ahead.length - counts.accepted;
-  const fresh = stored.filter((k) => k.places.length > 0);
   // The watch goes by event time, whatever order a batch came in.
   fresh.sort((a, b) => a.reading.ms - b.reading.ms);
   markDays(s, fresh);
   judge(s, watchedRigs, fresh, source, onlyRig, changes);
-  return counts;
+}
+
+/** A reading, and the wheel of one rig it is for. */
+interface Shown {
+  position: string;
+  reading: CheckedReading;
 }
 
 function judge(
@@ -71,7 +86,7 @@ function judge(
   onlyRig: string | undefined,
   changes: Changes,
 ): void {
-  const events = new Map<string, WatchEvent[]>();
+  const shown = new Map<string, Shown[]>();
   for (const { reading: r, places } of fresh) {
     for (const { rigId, position, second } of places) {
       if (onlyRig !== undefined && onlyRig !== rigId) continue;
@@ -85,20 +100,22 @@ function judge(
       }
       // While the bench drives a rig, its clock applies: readings from elsewhere are stored but not judged.
       if (watched.bench && source !== 'bench') continue;
-      let list = events.get(rigId);
-      if (!list) {
-        list = [];
-        events.set(rigId, list);
-      }
-      if (watched.watch.read(position, r.ms, r.pressureKpa, r.tempC ?? Number.NaN, list, r.batteryV ?? Number.NaN)) {
+      const list = shown.get(rigId);
+      if (list) list.push({ position, reading: r });
+      else shown.set(rigId, [{ position, reading: r }]);
+    }
+  }
+  for (const [rigId, list] of shown) {
+    const watched = watchedRigs.get(rigId) as Watched;
+    const events: WatchEvent[] = [];
+    watched.watch.together(events, () => {
+      for (const { position, reading: r } of list) {
+        if (!watched.watch.read(position, r.ms, r.pressureKpa, r.tempC ?? Number.NaN, events, r.batteryV ?? Number.NaN)) continue;
         watched.sources.set(position, source);
         changes.wheel(rigId, position);
       }
-    }
-  }
-  for (const [rigId, list] of events) {
-    const watched = watchedRigs.get(rigId) as Watched;
-    writeEvents(s, watched, list, changes);
+    });
+    writeEvents(s, watched, events, changes);
     // Comparing the wheels of an axle changes what is remembered of all of them.
     const axles = new Set([...changes.wheelsOf(rigId)].map(axleOf));
     for (const w of watched.wheels) if (axles.has(axleOf(w.position))) saveMemory(s, watched, w.position);

@@ -2,6 +2,7 @@ import type { Database } from 'better-sqlite3';
 import {
   type Checkpoint,
   type LoggedReading,
+  MOST_LOGGED,
   type Past,
   Watch,
   type WatchSnapshot,
@@ -12,9 +13,6 @@ import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { assemble, limitsOf, type Watched } from './watched.ts';
-
-/** A watch keeps the readings of ten minutes, and of two thousand more; a rig that has stored more since hasn't judged them. */
-const MOST_SINCE = 50_000;
 
 /** A rig with what the database remembers of its wheels. */
 export function restoreRig(
@@ -87,7 +85,7 @@ function readingsSince(raw: Database, watched: Watched, checkpoint: Checkpoint):
   const readings: LoggedReading[] = [];
   for (const { position, wheel } of watched.wheels) {
     if (!wheel.sensor) continue;
-    const rows = since.all(wheel.sensor.id, checkpoint.ms, MOST_SINCE + 1) as {
+    const rows = since.all(wheel.sensor.id, checkpoint.ms, 2 * MOST_LOGGED + 1) as {
       ms: number;
       kpa: number;
       tempC: number | null;
@@ -96,7 +94,7 @@ function readingsSince(raw: Database, watched: Watched, checkpoint: Checkpoint):
     for (const r of rows) {
       readings.push({ position, ms: r.ms, kpa: r.kpa, tempC: r.tempC ?? Number.NaN, volts: r.volts ?? Number.NaN });
     }
-    if (readings.length > MOST_SINCE) return null;
+    if (readings.length > 2 * MOST_LOGGED) return null;
   }
   return { checkpoint, readings };
 }

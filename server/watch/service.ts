@@ -18,10 +18,11 @@ import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { noteRound } from '../log/events.ts';
+import { otherWork } from '../loop.ts';
 import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
 import { Changes } from './changes.ts';
-import { type Counts, storeAndJudge } from './ingest.ts';
+import { type Batch, type Counts, noCounts, storeAndJudge } from './ingest.ts';
 import { endShelf, endShelves, type ShelfEnd, saveMemory, saveState, writeEvents } from './ledger.ts';
 import { readSeconds, restoreRig } from './restore.ts';
 import { type AlarmRow, type CheckedReading, prepare, type Statements, toAlarm } from './store.ts';
@@ -50,6 +51,17 @@ interface ShelfRow {
   ended_by: string | null;
 }
 
+/** Readings that wait to be stored, and who waits for them. */
+interface Job extends Batch {
+  source: ReadingSource;
+  options: { onlyRig?: string; also?: (raw: Database) => void };
+  resolve(counts: Counts): void;
+  reject(error: unknown): void;
+}
+
+/** Readings stored in one transaction, at most: a few hundredths of a second in which nothing else is answered. */
+export const MOST_TOGETHER = 8000;
+
 const iso = (ms: number) => new Date(ms).toISOString();
 
 const monitorsOf = (raw: Database): Map<string, Monitor> => new Map(listRecords<Monitor>(raw, 'monitors').map((m) => [m.id, m]));
@@ -68,6 +80,9 @@ export class WatchService {
   /** IDs that were seen later of sensors that are kept under a key. */
   #keys = new Map<string, string>();
   #prepared: Statements | null = null;
+  #queue: Job[] = [];
+  #waiting = 0;
+  #draining = false;
 
   constructor(db: Knex, hub: LiveHub, now: () => number) {
     this.#db = db;
@@ -242,30 +257,64 @@ export class WatchService {
   }
 
   /**
-   * Store readings and show them to the watch.
+   * Store readings and show them to the watch. What arrives while others are being stored is stored together with the next: one
+   * transaction, one look at the disk, one way back for those that are late.
    * @param onlyRig for a bench: its rig alone judges them
    * @param also work to be kept in the same transaction
    */
-  async ingest(
+  ingest(
     readings: readonly CheckedReading[],
     source: ReadingSource,
     options: { onlyRig?: string; also?: (raw: Database) => void } = {},
   ): Promise<Counts> {
-    return this.#change((raw, changes) => {
-      this.#settle(readings);
-      const counts = storeAndJudge(
-        this.#statements,
-        this.#places,
-        this.#watched,
-        readings,
-        source,
-        options.onlyRig,
-        this.#now(),
-        changes,
-      );
-      options.also?.(raw);
-      return counts;
+    return new Promise((resolve, reject) => {
+      this.#queue.push({ readings, counts: noCounts(), source, options, resolve, reject });
+      this.#waiting += readings.length;
+      if (!this.#draining) void this.#drain();
     });
+  }
+
+  /** Readings that wait to be stored. */
+  get waiting(): number {
+    return this.#waiting;
+  }
+
+  /** Store what waits, so much at a time that everything else is answered in between. */
+  async #drain(): Promise<void> {
+    this.#draining = true;
+    while (this.#queue.length > 0) {
+      await otherWork();
+      const jobs = this.#nextJobs();
+      const [{ source, options }] = jobs as [Job];
+      try {
+        await this.#change((raw, changes) => {
+          for (const job of jobs) this.#settle(job.readings);
+          storeAndJudge(this.#statements, this.#places, this.#watched, jobs, source, options.onlyRig, this.#now(), changes);
+          options.also?.(raw);
+        });
+        for (const job of jobs) job.resolve(job.counts);
+      } catch (error) {
+        for (const job of jobs) job.reject(error);
+      }
+      for (const job of jobs) this.#waiting -= job.readings.length;
+    }
+    // In the same turn as the look at the queue: whoever comes after this begins anew.
+    this.#draining = false;
+  }
+
+  /** The first of those that wait, and those right after it that can be stored with it. */
+  #nextJobs(): Job[] {
+    const first = this.#queue.shift() as Job;
+    const jobs = [first];
+    const alone = (job: Job) => job.options.onlyRig !== undefined || job.options.also !== undefined;
+    if (alone(first)) return jobs;
+    let count = first.readings.length;
+    for (;;) {
+      const next = this.#queue[0];
+      if (!next || alone(next) || next.source !== first.source || count + next.readings.length > MOST_TOGETHER) return jobs;
+      count += next.readings.length;
+      jobs.push(this.#queue.shift() as Job);
+    }
   }
 
   /** Let a rig's watch look at the clock, and keep what comes of it. */
