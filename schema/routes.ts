@@ -168,6 +168,9 @@ export interface RouteDescription {
   problems?: Record<number, string>;
 }
 
+/** Id of the last event that was seen: what came since is sent first. A `Last-Event-ID` header says the same. */
+const LastId = Type.Optional(Type.String({ maxLength: 60 }));
+
 const NoRig = { 404: 'There is no such rig' };
 const Flag = Type.Union([Type.Literal('true'), Type.Literal('1'), Type.Literal('')]);
 const FileFormat = Type.Optional(Type.Union([Type.Literal('csv'), Type.Literal('ndjson')]));
@@ -409,7 +412,24 @@ export const routes = {
   live: {
     method: 'get',
     path: '/rigs/{rig}/live',
-    summary: 'Stream of events: reading, wheel, alarm, bench, rig, import',
+    summary:
+      'Stream of events: reading, wheel, alarm, bench, rig, import; again: what came since the last id is not known any more',
+    query: Type.Object({ last: LastId }, strict),
+    answers: { 200: { media: ['text/event-stream'] } },
+    problems: NoRig,
+  },
+  liveRigs: {
+    method: 'get',
+    path: '/live',
+    summary: 'The same stream for several rigs: the data of each event are {rig, data}',
+    query: Type.Object(
+      {
+        /** Ids with commas between them; those that are no rig are passed over. */
+        rigs: Type.String({ minLength: 1, maxLength: 20_000 }),
+        last: LastId,
+      },
+      strict,
+    ),
     answers: { 200: { media: ['text/event-stream'] } },
     problems: NoRig,
   },

@@ -8,7 +8,12 @@ let server: Server;
 let address: string;
 beforeEach(async () => {
   hub = new LiveHub();
-  server = createServer((req, res) => hub.add((req.url ?? '').slice(1), res as Response));
+  server = createServer((req, res) =>
+    hub.add((req.url ?? '').slice(1).split(','), res as Response, {
+      lastId: req.headers['last-event-id'] as string | undefined,
+      named: (req.url ?? '').includes(','),
+    }),
+  );
   await new Promise<void>((r) => server.listen(0, '127.0.0.1', r));
   address = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
 });
@@ -20,9 +25,12 @@ afterEach(() => {
 });
 
 /** An open stream and what came over it so far. */
-async function listen(rigId: string) {
+async function listen(rigId: string, lastId?: string) {
   const stop = new AbortController();
-  const res = await fetch(`${address}/${rigId}`, { signal: stop.signal });
+  const res = await fetch(`${address}/${rigId}`, {
+    signal: stop.signal,
+    headers: lastId === undefined ? {} : { 'Last-Event-ID': lastId },
+  });
   const seen = { text: '' };
   const reader = res.body?.pipeThrough(new TextDecoderStream()).getReader();
   const pump = (async () => {
@@ -44,8 +52,11 @@ describe('event streams', () => {
     hub.send('a', 'alarm', { text: 'two\nlines' });
     hub.send('b', 'rig', {});
     await until(() => a.seen.text.includes('event: alarm') && b.seen.text.includes('event: rig'));
-    expect(a.seen.text).toBe('retry: 1000\n\nevent: wheel\ndata: {"n":1}\n\nevent: alarm\ndata: {"text":"two\\nlines"}\n\n');
-    expect(b.seen.text).toBe('retry: 1000\n\nevent: rig\ndata: {}\n\n');
+    const plain = (text: string) => text.replaceAll(/^id: .*\n/gm, '');
+    expect(plain(a.seen.text)).toBe(
+      'retry: 1000\n\nevent: wheel\ndata: {"n":1}\n\nevent: alarm\ndata: {"text":"two\\nlines"}\n\n',
+    );
+    expect(plain(b.seen.text)).toBe('retry: 1000\n\nevent: rig\ndata: {}\n\n');
   });
 
   it('say every few seconds that they are there', async () => {
@@ -54,7 +65,7 @@ describe('event streams', () => {
   });
 
   it('are known only as long as somebody listens', async () => {
-    expect(hub.has('a')).toBe(false);
+    expect(hub.count('a')).toBe(0);
     const first = await listen('a');
     const second = await listen('a');
     expect(hub.has('a')).toBe(true);
@@ -62,8 +73,58 @@ describe('event streams', () => {
     await first.pump;
     expect(hub.has('a')).toBe(true);
     second.stop.abort();
-    await until(() => !hub.has('a'));
+    await until(() => hub.count('a') === 0);
     expect(() => hub.send('a', 'wheel', {})).not.toThrow();
+  });
+
+  const idsOf = (text: string) => [...text.matchAll(/^id: (.*)$/gm)].map((m) => m[1] as string);
+  const numbersOf = (text: string) => [...text.matchAll(/"n":(\d+)/g)].map((m) => Number(m[1]));
+
+  it('go on after the last event that was seen, also when nobody listened for a while', async () => {
+    const a = await listen('a');
+    for (let n = 1; n <= 3; n += 1) hub.send('a', 'wheel', { n });
+    await until(() => numbersOf(a.seen.text).length === 3);
+    const [, second] = idsOf(a.seen.text);
+    a.stop.abort();
+    await a.pump;
+    await until(() => hub.count('a') === 0);
+    hub.send('a', 'alarm', { n: 4 });
+    const again = await listen('a', second);
+    hub.send('a', 'wheel', { n: 5 });
+    await until(() => numbersOf(again.seen.text).length === 3);
+    expect(numbersOf(again.seen.text)).toEqual([3, 4, 5]);
+    expect(again.seen.text).not.toContain('again');
+  });
+
+  it('say that all must be asked again when that was over a thousand events ago, or in another run of the server', async () => {
+    const a = await listen('a');
+    hub.send('a', 'wheel', { n: 0 });
+    await until(() => idsOf(a.seen.text).length === 1);
+    const [first] = idsOf(a.seen.text) as [string];
+    for (let n = 1; n <= 1000; n += 1) hub.send('a', 'wheel', { n });
+    const all = await listen('a', first);
+    await until(() => numbersOf(all.seen.text).length === 1000);
+    expect(all.seen.text).not.toContain('event: again');
+    hub.send('a', 'wheel', { n: 1001 });
+    for (const last of [first, `0${first}`, 'nonsense']) {
+      const late = await listen('a', last);
+      await until(() => late.seen.text.includes('event: again\ndata: {"rig":"a"}'));
+      expect(numbersOf(late.seen.text)).toEqual([]);
+    }
+  });
+
+  it('one for several rigs names the rig of each event, and asks again only for the one that was not followed', async () => {
+    const a = await listen('a');
+    hub.send('a', 'wheel', { n: 1 });
+    await until(() => idsOf(a.seen.text).length === 1);
+    const both = await listen('a,b', idsOf(a.seen.text)[0]);
+    hub.send('b', 'alarm', { n: 2 });
+    hub.send('a', 'wheel', { n: 3 });
+    await until(() => numbersOf(both.seen.text).length === 2);
+    expect(both.seen.text).toContain('event: again\ndata: {"rig":"b"}');
+    expect(both.seen.text).not.toContain('{"rig":"a"}\n');
+    expect(both.seen.text).toContain('data: {"rig":"b","data":{"n":2}}');
+    expect(both.seen.text).toContain('data: {"rig":"a","data":{"n":3}}');
   });
 
   it('end when the server does', async () => {

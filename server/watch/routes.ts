@@ -1,3 +1,4 @@
+import type { Request, Response } from 'express';
 import type { Knex } from 'knex';
 import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import { type AlarmKind, LONGEST_TRACK_MINUTES } from '#schema/alarm.ts';
@@ -22,6 +23,7 @@ interface Row {
 type Names =
   | 'watch'
   | 'live'
+  | 'liveRigs'
   | 'alarms'
   | 'acknowledge'
   | 'shelve'
@@ -40,12 +42,21 @@ type Names =
 /** What can be asked of a rig's watch, and what it takes. */
 export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick<Handlers, Names> {
   const time = (text: string | undefined) => (text === undefined ? null : Date.parse(text));
+  const stream = (req: Request, res: Response, rigs: readonly string[], last: string | undefined, named: boolean) => {
+    if (req.method === 'HEAD') res.type('text/event-stream').end();
+    else hub.add(rigs, res, { named, lastId: req.get('Last-Event-ID') ?? last });
+    return WRITTEN;
+  };
   return {
     watch: ({ params }) => watch.view(params.rig),
-    live({ params, res }) {
+    live({ params, query, req, res }) {
       if (!watch.has(params.rig)) throw notFound('rig');
-      hub.add(params.rig, res);
-      return WRITTEN;
+      return stream(req, res, [params.rig], query.last, false);
+    },
+    liveRigs({ query, req, res }) {
+      const rigs = query.rigs.split(',').filter((id) => watch.has(id));
+      if (rigs.length === 0) throw notFound('rig');
+      return stream(req, res, rigs, query.last, true);
     },
     alarms: ({ params, query }) =>
       watch.alarms(params.rig, {

@@ -1,8 +1,9 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { type QueryKey, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
 import { addressOf } from './address.ts';
+import { DEAD_AFTER_MS, type Listener, type LiveAsk, LiveLine, type LiveWord } from './live-line.ts';
 import { noteAlarm, noteWheel, withAlarm } from './newer.ts';
 import { type ImportProgress, keys } from './queries.ts';
 import { sharedValue } from './shared-value.ts';
@@ -14,20 +15,29 @@ export type LiveState = 'connecting' | 'open' | 'lost';
 const state = sharedValue<LiveState>('connecting');
 export const useLiveState = state.use;
 
-/** Asked again after this, ms. */
-const RECONNECT_MS = 1000;
-/** No word from the server for this long means the line is dead, ms (it says something every 2.5 s). */
-const DEAD_AFTER_MS = 6500;
+/** Ask the one line of this browser; where there are no shared workers, a line of the page's own. */
+function lineOf(tell: (word: LiveWord) => void): { ask(ask: LiveAsk): void; leave(): void } {
+  if (typeof SharedWorker === 'undefined') {
+    const own = new LiveLine((rigs, last) => addressOf('liveRigs', { query: { rigs, last } }));
+    const listener: Listener = { rigId: null, tell };
+    return {
+      ask: (ask) => ('want' in ask ? own.want(listener, ask.want) : own.again()),
+      leave: () => own.leave(listener),
+    };
+  }
+  const worker = new SharedWorker(new URL('./live.worker.ts', import.meta.url), { type: 'module', name: 'druckwerk-live' });
+  worker.port.onmessage = ({ data }: MessageEvent<LiveWord>) => tell(data);
+  return {
+    ask: (ask) => worker.port.postMessage(ask),
+    leave: () => worker.port.postMessage({ bye: true }),
+  };
+}
 
 /** Keep the rig's event stream open and feed the caches from it. */
 export function useLive(rigId: string | null): void {
   const client = useQueryClient();
   useEffect(() => {
     if (rigId === null) return;
-    let source: EventSource;
-    let again: ReturnType<typeof setTimeout> | undefined;
-    let ended = false;
-
     let dead: ReturnType<typeof setTimeout> | undefined;
     // Wheels that came since the last frame was painted: one change of the page for all of them.
     const waiting = new Map<string, WheelView>();
@@ -54,62 +64,59 @@ export function useLive(rigId: string | null): void {
       if (before?.shelvedUntil !== alarm.shelvedUntil) void client.invalidateQueries({ queryKey: keys.shelves(rigId) });
       client.setQueryData<Alarm[]>(keys.alarms(rigId), (list) => list && withAlarm(list, alarm));
     };
+    // The page listens for life itself too: the line may be dead in the worker's hands.
     const lost = () => {
       clearTimeout(dead);
       state.set('lost');
-      // A browser gives up for good when the server is gone long enough: ask again ourselves.
-      source.close();
-      clearTimeout(again);
-      if (!ended) again = setTimeout(connect, RECONNECT_MS);
     };
-    const connect = () => {
-      source = new EventSource(addressOf('live', { params: { rig: rigId } }));
-      const on = <T>(name: string, take: (data: T) => void) =>
-        source.addEventListener(name, (e) => take(JSON.parse((e as MessageEvent<string>).data) as T));
-      const alive = () => {
-        clearTimeout(dead);
-        dead = setTimeout(lost, DEAD_AFTER_MS);
-      };
-      source.addEventListener('here', alive);
-      source.onopen = () => {
-        alive();
-        state.set('open');
-        // What happened while nobody listened.
-        for (const queryKey of [
-          keys.watch(rigId),
-          keys.alarms(rigId),
-          keys.bench(rigId),
-          keys.charts(rigId),
-          keys.units,
-          keys.rigs,
-        ]) {
-          void client.invalidateQueries({ queryKey });
-        }
-      };
-      source.onerror = lost;
-      for (const name of ['wheel', 'alarm', 'bench', 'rig', 'import']) source.addEventListener(name, alive);
-      on<WheelView>('wheel', patchWheel);
-      on<Alarm>('alarm', patchAlarm);
-      on<BenchView>('bench', (bench) => {
-        client.setQueryData(keys.bench(rigId), bench);
-        client.setQueryData<WatchView>(keys.watch(rigId), (view) =>
-          view && bench.open && bench.time
-            ? { ...view, time: bench.time, clock: 'bench', airC: bench.airC, moving: bench.kmh > 0 }
-            : view,
-        );
-      });
-      on<ImportProgress>('import', (progress) => client.setQueryData(keys.importOf(rigId), progress));
-      on('rig', () => {
-        for (const queryKey of [keys.rigs, keys.units, keys.watch(rigId)]) void client.invalidateQueries({ queryKey });
-      });
-    };
-    state.set('connecting');
-    connect();
-    return () => {
-      ended = true;
-      clearTimeout(again);
+    const alive = () => {
       clearTimeout(dead);
-      source.close();
+      dead = setTimeout(() => {
+        lost();
+        line.ask({ again: true });
+      }, DEAD_AFTER_MS);
+    };
+    const takeBench = (bench: BenchView) => {
+      client.setQueryData(keys.bench(rigId), bench);
+      client.setQueryData<WatchView>(keys.watch(rigId), (view) =>
+        view && bench.open && bench.time
+          ? { ...view, time: bench.time, clock: 'bench', airC: bench.airC, moving: bench.kmh > 0 }
+          : view,
+      );
+    };
+    const refresh = (names: readonly QueryKey[]) => {
+      for (const queryKey of names) void client.invalidateQueries({ queryKey });
+    };
+    const takeEvent = ({ name, data }: Extract<LiveWord, { kind: 'event' }>) => {
+      if (name === 'wheel') patchWheel(data as WheelView);
+      else if (name === 'alarm') patchAlarm(data as Alarm);
+      else if (name === 'bench') takeBench(data as BenchView);
+      else if (name === 'import') client.setQueryData(keys.importOf(rigId), data as ImportProgress);
+      else refresh([keys.rigs, keys.units, keys.watch(rigId)]);
+    };
+    const line = lineOf((word) => {
+      if (word.kind === 'lost') lost();
+      else {
+        alive();
+        if (word.kind === 'open') state.set('open');
+        else if (word.kind === 'event') takeEvent(word);
+        // What happened while nobody listened.
+        else if (word.kind === 'again')
+          refresh([keys.watch(rigId), keys.alarms(rigId), keys.bench(rigId), keys.charts(rigId), keys.units, keys.rigs]);
+      }
+    });
+    const want = () => line.ask({ want: rigId });
+    const leave = () => line.leave();
+    state.set('connecting');
+    want();
+    // A browser may keep a page that was left and show it again.
+    window.addEventListener('pagehide', leave);
+    window.addEventListener('pageshow', want);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      window.removeEventListener('pageshow', want);
+      clearTimeout(dead);
+      leave();
     };
   }, [client, rigId]);
 }
