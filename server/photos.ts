@@ -7,7 +7,7 @@ import type { Knex } from 'knex';
 import sharp from 'sharp';
 import type { Report } from '#schema/report.ts';
 import type { NewRig, NewUnit } from '#schema/unit.ts';
-import { inTransaction } from './db/open.ts';
+import { reading } from './db/open.ts';
 import { HttpProblem, notFound } from './problem.ts';
 import { type Handlers, Reply, WRITTEN } from './routing.ts';
 
@@ -78,7 +78,7 @@ export class PhotoStore {
   async sweep(db: Knex, nowMs: number): Promise<number> {
     const files = await readdir(this.#folder).catch(() => []);
     if (files.length === 0) return 0;
-    const named = await inTransaction(db, (raw) => namedPhotos(raw, nowMs));
+    const named = await reading(db, (raw) => namedPhotos(raw, nowMs));
     let gone = 0;
     for (const name of files) {
       const file = join(this.#folder, name);

@@ -40,7 +40,7 @@ import { pressureAt } from '#core/gas/gas.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import { type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } from '#schema/bench.ts';
 import type { Monitor } from '#schema/monitor.ts';
-import { inTransaction } from '../db/open.ts';
+import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { HttpProblem } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
@@ -97,7 +97,7 @@ export class BenchService {
 
   /** Take up the benches that were open, and go on with those that were running. */
   async load(): Promise<void> {
-    const rows = await inTransaction(
+    const rows = await reading(
       this.#db,
       (raw) => raw.prepare('select rig_id, running, factor, state from benches').all() as BenchRow[],
     );
@@ -339,7 +339,7 @@ export class BenchService {
   /** The rig's monitor, as its owner described it. */
   #monitorOf(rigId: string): Promise<Monitor | undefined> {
     const { monitorId } = this.#watch.rigWithUnits(rigId).rig;
-    return inTransaction(this.#db, (raw) => listRecords<Monitor>(raw, 'monitors').find((m) => m.id === monitorId));
+    return reading(this.#db, (raw) => listRecords<Monitor>(raw, 'monitors').find((m) => m.id === monitorId));
   }
 
   #apply(

@@ -2,7 +2,7 @@ import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { CellSigns } from '#core/calendar/due.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { inTransaction } from '../db/open.ts';
+import { reading } from '../db/open.ts';
 import { getRecord } from '../records/store.ts';
 import { type Handlers, WRITTEN } from '../routing.ts';
 import { calendarOf, dueEntries } from './calendar.ts';
@@ -40,11 +40,11 @@ function rigAndUnits(raw: Database, rigId: string, nowMs: number): { rig: Rig; u
 export function calendarHandlers(db: Knex, now: () => number): Pick<Handlers, 'due' | 'calendar'> {
   return {
     async due({ params }) {
-      const { rig, units, signs } = await inTransaction(db, (raw) => rigAndUnits(raw, params.rig, now()));
+      const { rig, units, signs } = await reading(db, (raw) => rigAndUnits(raw, params.rig, now()));
       return dueEntries(rig, units, now(), signs);
     },
     async calendar({ params, res }) {
-      const { rig, units, signs } = await inTransaction(db, (raw) => rigAndUnits(raw, params.rig, now()));
+      const { rig, units, signs } = await reading(db, (raw) => rigAndUnits(raw, params.rig, now()));
       res.setHeader('Cache-Control', 'no-cache');
       res.setHeader(
         'Content-Disposition',

@@ -175,7 +175,23 @@ const migrations: Record<string, Knex.Migration> = {
       await db.schema.dropTable('events');
     },
   },
+  '009-meta': {
+    async up(db) {
+      // What the file says about itself.
+      await db.raw('create table meta (name text primary key, value text not null) strict');
+      // Past versions of the documents: what was before a change, when it was made and by which device.
+      await db.raw(`create table versions (
+        kind text not null, id text not null, version integer not null, at text not null, device text, what text not null,
+        diff text not null, doc text not null, primary key (kind, id, version, what)) without rowid, strict`);
+    },
+    async down(db) {
+      for (const t of ['versions', 'meta']) await db.schema.dropTable(t);
+    },
+  },
 };
+
+/** Names of all migrations, the oldest first. */
+export const migrationNames: readonly string[] = Object.keys(migrations);
 
 export const migrationSource: Knex.MigrationSource<string> = {
   getMigrations: async () => Object.keys(migrations),

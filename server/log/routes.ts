@@ -3,7 +3,7 @@ import { drivesOf, type SensorHour } from '#core/log/drives.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { LogEvent } from '#schema/log.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { inTransaction } from '../db/open.ts';
+import { inTransaction, reading } from '../db/open.ts';
 import { refreshInSlices } from '../readings/rollups.ts';
 import { getRecord } from '../records/store.ts';
 import type { Handlers } from '../routing.ts';
@@ -18,12 +18,12 @@ const MOST = 1000;
 export function logHandlers(db: Knex, now: () => number): Pick<Handlers, 'events'> {
   return {
     async events({ params, query }) {
-      const { rig, units } = await inTransaction(db, (raw) => {
+      const { rig, units } = await reading(db, (raw) => {
         const found = getRecord<Rig>(raw, 'rigs', params.rig);
         return { rig: found, units: found.unitIds.map((id) => getRecord<Unit>(raw, 'units', id)) };
       });
       const fromMs = query.from === undefined ? now() - DAYS * DAY_MS : Date.parse(query.from);
-      const noted = await inTransaction(db, (raw) => eventsOf(raw, rig, units, fromMs, MOST));
+      const noted = await reading(db, (raw) => eventsOf(raw, rig, units, fromMs, MOST));
       const sensors = wheelsOf(units).flatMap((w) => (w.wheel.sensor && w.place !== 'S' ? [w.wheel.sensor.id] : []));
       await refreshInSlices(db, sensors, fromMs, now());
       const hours: SensorHour[][] = [];

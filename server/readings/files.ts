@@ -5,7 +5,7 @@ import Papa from 'papaparse';
 import { type ColumnMapping, type FileReading, isZone, type LineFault, needsZone, readLine } from '#core/files/columns.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import { validators } from '../../generated/records.js';
-import { inTransaction } from '../db/open.ts';
+import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
 import { type Handlers, mustBe, WRITTEN } from '../routing.ts';
@@ -162,7 +162,7 @@ export function fileHandlers(
     for (const id of sensorIds) {
       let after = fromMs - 1;
       for (;;) {
-        const rows = await inTransaction(
+        const rows = await reading(
           db,
           (raw) =>
             raw
@@ -236,7 +236,7 @@ export function fileHandlers(
     },
 
     async fileShape({ query }) {
-      const row = await inTransaction(
+      const row = await reading(
         db,
         (raw) => raw.prepare('select mapping from file_shapes where shape = ?').pluck().get(query.shape) as string | undefined,
       );

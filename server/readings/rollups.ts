@@ -1,7 +1,7 @@
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ChartPoint } from '#schema/history.ts';
-import { inTransaction } from '../db/open.ts';
+import { inTransaction, reading } from '../db/open.ts';
 import { otherWork } from '../loop.ts';
 
 /** Steps that are kept, s. */
@@ -61,7 +61,7 @@ const isOut = (raw: Database, sensorId: string, fromMs: number, toMs: number): b
  */
 export async function refreshInSlices(db: Knex, sensorIds: readonly string[], fromMs: number, toMs: number): Promise<void> {
   for (const sensorId of sensorIds) {
-    if (!(await inTransaction(db, (raw) => isOut(raw, sensorId, fromMs, toMs)))) continue;
+    if (!(await reading(db, (raw) => isOut(raw, sensorId, fromMs, toMs)))) continue;
     while ((await inTransaction(db, (raw) => refreshRollups(raw, sensorId, fromMs, toMs, DAYS_AT_ONCE))) > 0) {
       await otherWork();
     }

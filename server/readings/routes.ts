@@ -2,7 +2,7 @@ import express, { type Request, type Response } from 'express';
 import type { Knex } from 'knex';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { IngestAnswer } from '#schema/reading.ts';
-import { inTransaction } from '../db/open.ts';
+import { reading } from '../db/open.ts';
 import { badInput, HttpProblem } from '../problem.ts';
 import type { Handlers } from '../routing.ts';
 import { MOST_TOGETHER, type WatchService } from '../watch/service.ts';
@@ -168,7 +168,7 @@ export function readingHandlers(
       const stepS = query.step ?? null;
       const toMs = ms(query.to);
       const fromMs = ms(query.from);
-      const answer = await inTransaction(db, (raw) => {
+      const answer = await reading(db, (raw) => {
         const last = raw.prepare('select max(time_ms) as ms from readings where sensor_id = ?');
         const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
         const end = toMs ?? ids.reduce((most, { id }) => Math.max(most, (last.get(id) as { ms: number | null }).ms ?? 0), 0);
@@ -225,7 +225,7 @@ export function readingHandlers(
 
     async hotRun({ params }) {
       const wheels = watch.wheels(params.rig);
-      return { axles: await inTransaction(db, (raw) => learnedHotRun(raw, wheels)) };
+      return { axles: await reading(db, (raw) => learnedHotRun(raw, wheels)) };
     },
   };
 }

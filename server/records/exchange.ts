@@ -9,7 +9,7 @@ import type { Monitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import { rigJsonSchema } from '#schema/rig-schema.ts';
 import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
-import { inTransaction } from '../db/open.ts';
+import { reading } from '../db/open.ts';
 import { logPhotosOf, type PhotoStore, photosOf } from '../photos.ts';
 import { badInput, HttpProblem } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
@@ -108,7 +108,7 @@ export function exchangeHandlers(
       return WRITTEN;
     },
     async 'rig.export'({ params, res }) {
-      const { doc, ids } = await inTransaction(db, (raw) => {
+      const { doc, ids } = await reading(db, (raw) => {
         const rig = getRecord<Rig>(raw, 'rigs', params.rig);
         const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
         const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
@@ -134,7 +134,7 @@ export function exchangeHandlers(
         })),
         monitor: doc.monitor?.name ?? null,
         photos: photosIn(doc).length,
-        taken: await inTransaction(db, (raw) => takenOf(raw, doc)),
+        taken: await reading(db, (raw) => takenOf(raw, doc)),
       };
     },
     async 'rigs.import'({ query, body }) {

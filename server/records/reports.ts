@@ -5,7 +5,7 @@ import { buildReport, type Report } from '#core/report/report.ts';
 import { watchedWheels } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { inTransaction } from '../db/open.ts';
+import { inTransaction, reading } from '../db/open.ts';
 import { learnedHotRun } from '../readings/hot-run.ts';
 import { type Handlers, Reply } from '../routing.ts';
 import { getRecord, listRecords } from './store.ts';
@@ -45,9 +45,9 @@ export function keepReport(raw: Database, rigId: string, at: string): { row: Row
 export function reportHandlers(db: Knex, now: () => number): Pick<Handlers, 'report' | 'reports' | 'keepReport'> {
   const iso = () => new Date(now()).toISOString();
   return {
-    report: ({ params }) => inTransaction(db, (raw) => reportNow(raw, params.rig, iso())),
+    report: ({ params }) => reading(db, (raw) => reportNow(raw, params.rig, iso())),
     async reports({ params }) {
-      const rows = await inTransaction(db, (raw) => {
+      const rows = await reading(db, (raw) => {
         getRecord<Rig>(raw, 'rigs', params.rig);
         return raw.prepare('select id, at, doc from reports where rig_id = ? order by at desc').all(params.rig) as Row[];
       });

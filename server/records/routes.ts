@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 import type { ChangeStep } from '#schema/changes.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { inTransaction } from '../db/open.ts';
+import { reading } from '../db/open.ts';
 import { badInput } from '../problem.ts';
 import { type Handlers, Reply } from '../routing.ts';
 import {
@@ -65,8 +65,8 @@ export function recordHandlers(
   now: () => number,
 ): Pick<Handlers, `${'units' | 'rigs' | 'monitors'}.${Verb}` | 'change'> {
   const iso = () => new Date(now()).toISOString();
-  const list = <T extends Stored>(table: RecordTable) => inTransaction(db, (raw) => listRecords<T>(raw, table));
-  const read = <T extends Stored>(table: RecordTable, id: string) => inTransaction(db, (raw) => getRecord<T>(raw, table, id));
+  const list = <T extends Stored>(table: RecordTable) => reading(db, (raw) => listRecords<T>(raw, table));
+  const read = <T extends Stored>(table: RecordTable, id: string) => reading(db, (raw) => getRecord<T>(raw, table, id));
   const made = <T extends Stored>(table: RecordTable, doc: T) =>
     new Reply(doc, { headers: { Location: `/api/${table}/${doc.id}` } });
   const remove = (table: RecordTable) => async (id: string) => {

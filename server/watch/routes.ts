@@ -2,7 +2,7 @@ import type { Request, Response } from 'express';
 import type { Knex } from 'knex';
 import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import { type AlarmKind, LONGEST_TRACK_MINUTES } from '#schema/alarm.ts';
-import { inTransaction } from '../db/open.ts';
+import { reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput, notFound } from '../problem.ts';
 import { chartSeries, chartStep, refreshInSlices } from '../readings/rollups.ts';
@@ -78,7 +78,7 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
 
     async span({ params }) {
       const ids = watch.wheels(params.rig).flatMap((w) => w.wheel.sensor?.id ?? []);
-      const spans = await inTransaction(db, (raw) => {
+      const spans = await reading(db, (raw) => {
         const first = raw.prepare('select min(time_ms) from readings where sensor_id = ?').pluck();
         const last = raw.prepare('select max(time_ms) from readings where sensor_id = ?').pluck();
         return ids.map((id) => [first.get(id), last.get(id)] as [number | null, number | null]);
@@ -104,7 +104,7 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
         const ids = wheels.map((w) => w.wheel.sensor?.id as string);
         await refreshInSlices(db, ids, fromMs, toMs);
       }
-      const series = await inTransaction(db, (raw) =>
+      const series = await reading(db, (raw) =>
         wheels.map((w) => ({
           position: w.position,
           sensorId: w.wheel.sensor?.id as string,
@@ -137,7 +137,7 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
       const ids = [...positions.keys()];
       const marks = ids.map(() => '?').join(',');
       for (let at = fromMs; at <= toMs; ) {
-        const { rows, next } = await inTransaction(db, (raw) => {
+        const { rows, next } = await reading(db, (raw) => {
           const end = Math.min(at + STRETCH_MS, toMs + 1);
           const found = raw
             .prepare(

@@ -15,7 +15,7 @@ import {
 import type { Monitor } from '#schema/monitor.ts';
 import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { inTransaction } from '../db/open.ts';
+import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { noteRound } from '../log/events.ts';
 import { otherWork } from '../loop.ts';
@@ -83,6 +83,8 @@ export class WatchService {
   #queue: Job[] = [];
   #waiting = 0;
   #draining = false;
+  /** Memory is ahead of what is stored: a transaction failed, and so did taking up the stored state. */
+  #behind = false;
 
   constructor(db: Knex, hub: LiveHub, now: () => number) {
     this.#db = db;
@@ -97,7 +99,8 @@ export class WatchService {
 
   /** Take up everything from the database: at the start, and after a transaction that failed. */
   async load(): Promise<void> {
-    await inTransaction(this.#db, (raw) => this.#load(raw));
+    await reading(this.#db, (raw) => this.#load(raw));
+    this.#behind = false;
   }
 
   #load(raw: Database): void {
@@ -168,12 +171,21 @@ export class WatchService {
    * must not cost every other rig a reload
    */
   async #change<T>(work: (raw: Database, changes: Changes) => T, untouched: () => boolean = () => false): Promise<T> {
+    if (this.#behind) await this.load();
     const changes = new Changes();
     let result: T;
+    let begun = false;
     try {
-      result = await inTransaction(this.#db, (raw) => work(raw, changes));
+      result = await inTransaction(this.#db, (raw) => {
+        begun = true;
+        return work(raw, changes);
+      });
     } catch (error) {
-      if (!untouched()) await this.load();
+      if (begun && !untouched()) {
+        this.#behind = true;
+        // When that fails too it is tried before the next change.
+        await this.load().catch(() => undefined);
+      }
       throw error;
     }
     changes.send(this.#hub, this.#watched, this.#statements, this.#now());
@@ -420,7 +432,7 @@ export class WatchService {
     options: { active?: boolean; limit: number; fromMs?: number | null; toMs?: number | null },
   ): Promise<Alarm[]> {
     this.#get(rigId);
-    return inTransaction(this.#db, (raw) => {
+    return reading(this.#db, (raw) => {
       const rows = raw
         .prepare(
           `select * from alarms where rig_id = ? and withdrawn = 0 and from_ms <= ? and coalesce(to_ms, 9e15) >= ? ${options.active ? 'and to_ms is null' : ''} order by (to_ms is null) desc, from_ms desc limit ?`,
@@ -480,7 +492,7 @@ export class WatchService {
   /** What was shelved, the latest first. */
   async shelves(rigId: string): Promise<Shelf[]> {
     this.#get(rigId);
-    return inTransaction(this.#db, (raw) =>
+    return reading(this.#db, (raw) =>
       (
         raw.prepare('select * from shelves where rig_id = ? order by from_ms desc, id desc limit 200').all(rigId) as ShelfRow[]
       ).map((r) => ({
