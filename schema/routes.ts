@@ -17,6 +17,7 @@ import {
   WatchView as WatchViewSchema,
   type WatchView as WatchViewType,
 } from './alarm.ts';
+import { BackupEntry, BackupList, Health, Restored, RestorePreview } from './backup.ts';
 import {
   BenchAnswer as BenchAnswerSchema,
   type BenchAnswer as BenchAnswerType,
@@ -231,8 +232,8 @@ export const routes = {
   health: {
     method: 'get',
     path: '/health',
-    summary: 'Is the server there?',
-    answers: { 200: Type.Object({ status: Type.Literal('ok') }, strict) },
+    summary: 'Is the server there, can it store, how busy is it?',
+    answers: { 200: Health },
   },
   openApi: { method: 'get', path: '/openapi.json', summary: 'This description', answers: { 200: Type.Object({}) } },
   rigSchema: {
@@ -607,6 +608,43 @@ export const routes = {
     summary: 'Delete a photo',
     answers: { 204: null },
     problems: { 404: 'There is no such photo' },
+  },
+
+  backups: {
+    method: 'get',
+    path: '/backups',
+    summary: 'Backups in the data folder, the newest first',
+    answers: { 200: BackupList },
+  },
+  makeBackup: {
+    method: 'post',
+    path: '/backups',
+    summary: 'Back up database and photos now',
+    answers: { 201: BackupEntry },
+    problems: { 507: 'The disk has no room for it' },
+  },
+  backup: {
+    method: 'get',
+    path: '/backups/{name}',
+    summary: 'A backup as a file: tar, gzipped, with a manifest of hashes',
+    answers: { 200: { media: ['application/gzip'] } },
+    problems: { 404: 'There is no such backup' },
+  },
+  stageBackup: {
+    method: 'post',
+    path: '/restore',
+    summary: 'Send a backup, have it checked, and see what is in it. Nothing is replaced yet',
+    query: Type.Object({ name: Type.Optional(Type.String({ maxLength: 100 })) }, strict),
+    rawBody: { media: ['application/gzip', 'application/octet-stream'] },
+    answers: { 200: RestorePreview },
+    problems: { 404: 'There is no backup of that name', 507: 'The disk has no room for it' },
+  },
+  restore: {
+    method: 'post',
+    path: '/restore/{token}',
+    summary: 'Put the world of the backup that was previewed in the place of the one here, which is kept aside',
+    answers: { 200: Restored },
+    problems: { 404: 'Nothing was previewed under this token' },
   },
 } as const satisfies Record<string, RouteDescription>;
 

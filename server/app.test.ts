@@ -10,7 +10,14 @@ afterEach(() => s.close());
 
 describe('the door', () => {
   it('is healthy', async () => {
-    expect((await s.http.get('/api/health').expect(200)).body).toEqual({ status: 'ok' });
+    expect((await s.http.get('/api/health').expect(200)).body).toMatchObject({
+      status: 'ok',
+      canStore: true,
+      problem: null,
+      lastBackup: null,
+      streams: 0,
+      waiting: 0,
+    });
   });
 
   it.each([

@@ -1,13 +1,17 @@
+import { join } from 'node:path';
 import compression from 'compression';
 import express, { type Express, Router } from 'express';
 import helmet from 'helmet';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
+import { BackupService, backupHandlers, freeBytes } from './backup/service.ts';
 import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
 import { calendarHandlers } from './calendar/routes.ts';
+import { storageFailure, tryStoring } from './db/open.ts';
 import { LiveHub } from './live/hub.ts';
 import { logHandlers } from './log/routes.ts';
+import { LoopWatch } from './loop.ts';
 import { openApi } from './openapi.ts';
 import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
 import { PhotoStore, photoHandlers } from './photos.ts';
@@ -31,8 +35,8 @@ export interface AppOptions {
   log: Logger;
   /** Folder of the built pages; none: the interface is not served. */
   webFolder?: string | undefined;
-  /** Folder of the photos. */
-  photoFolder: string;
+  /** The data folder. */
+  folder: string;
   /** Host names to answer to besides loopback. */
   hosts?: readonly string[];
   /** Called with every JSON answer before it is sent: tests hold it against its schema. */
@@ -47,6 +51,7 @@ export interface App {
   bench: BenchService;
   photos: PhotoStore;
   hub: LiveHub;
+  backups: BackupService;
   /** Start what runs by the clock. */
   start(): void;
   /** Stop it and put down what is in hand. */
@@ -103,11 +108,38 @@ export async function createApp(options: AppOptions): Promise<App> {
     bench.followAll();
     return result;
   };
-  const photos = new PhotoStore(options.photoFolder);
+  const photos = new PhotoStore(join(options.folder, 'photos'));
+  const backups = new BackupService(options.folder, db, now, log, {
+    async pause() {
+      await bench.pause();
+      await watch.idle();
+    },
+    async begin() {
+      await watch.load();
+      await bench.load();
+      bench.resume();
+      // Every page asks for everything again.
+      hub.again();
+    },
+  });
+  const loop = new LoopWatch();
   api.use(
     routerOf(
       {
-        health: () => ({ status: 'ok' }),
+        async health() {
+          const failed = storageFailure(db) && (await tryStoring(db));
+          const last = backups.lastMs;
+          return {
+            status: 'ok',
+            canStore: failed === null,
+            problem: failed?.message ?? null,
+            freeBytes: await freeBytes(options.folder),
+            lastBackup: last === null ? null : new Date(last).toISOString(),
+            loopDelayMs: loop.read(),
+            streams: hub.size,
+            waiting: watch.waiting,
+          };
+        },
         openApi: () => {
           description ??= openApi();
           return description;
@@ -121,6 +153,7 @@ export async function createApp(options: AppOptions): Promise<App> {
         ...calendarHandlers(db, now),
         ...logHandlers(db, now),
         ...photoHandlers(photos),
+        ...backupHandlers(backups),
         bench({ params }) {
           if (!watch.has(params.rig)) throw notFound('rig');
           return bench.view(params.rig);
@@ -150,7 +183,10 @@ export async function createApp(options: AppOptions): Promise<App> {
     bench,
     photos,
     hub,
+    backups,
     start() {
+      loop.start();
+      backups.start();
       bench.start();
       void sweep();
       sweeper = setInterval(sweep, SWEEP_MS);
@@ -169,8 +205,11 @@ export async function createApp(options: AppOptions): Promise<App> {
     async stop() {
       if (ticker) clearInterval(ticker);
       if (sweeper) clearInterval(sweeper);
-      await bench.stop();
+      loop.stop();
       hub.close();
+      await backups.stop();
+      await bench.stop();
+      await watch.idle();
     },
   };
 }

@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { FieldError } from '#core/errors.ts';
+import { storageFault } from './db/storage.ts';
 import { badInput, HttpProblem } from './problem.ts';
 
 /** What body-parser and http-errors hang on their errors. */
@@ -14,6 +15,8 @@ interface LibraryError {
 function toProblem(error: unknown): HttpProblem | null {
   if (error instanceof HttpProblem) return error;
   if (error instanceof FieldError) return badInput([{ pointer: error.pointer, detail: error.message }]);
+  const fault = storageFault(error);
+  if (fault) return fault;
   const e = error as LibraryError;
   if (e.type === 'entity.too.large') {
     return new HttpProblem(413, 'The body is too large', { detail: `At most ${(e.limit ?? 0) / 1_000_000} MB are taken.` });

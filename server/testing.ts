@@ -52,7 +52,7 @@ async function openServer(folder: string, clock: { ms: number }): Promise<TestSe
     db,
     log: pino({ level: 'silent' }),
     now: () => clock.ms,
-    photoFolder: join(folder, 'photos'),
+    folder,
     checkAnswer,
   });
   return {

@@ -42,6 +42,7 @@ import { type BenchCommand, type BenchFactor, type BenchView, FASTEST_WAIT } fro
 import type { Monitor } from '#schema/monitor.ts';
 import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
+import { otherWork } from '../loop.ts';
 import { HttpProblem } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
 import type { WatchService } from '../watch/service.ts';
@@ -86,6 +87,7 @@ export class BenchService {
   readonly #benches = new Map<string, OpenBench>();
   #timer: NodeJS.Timeout | null = null;
   #stepping: Promise<void> | null = null;
+  #paused = false;
 
   constructor(db: Knex, watch: WatchService, hub: LiveHub, now: () => number, log: Logger) {
     this.#db = db;
@@ -131,13 +133,27 @@ export class BenchService {
 
   start(): void {
     this.#timer = setInterval(() => {
-      if (this.#stepping) return;
+      if (this.#stepping || this.#paused) return;
       this.#stepping = this.#stepAll()
         .catch((err: unknown) => this.#log.error({ err }, 'bench step failed'))
         .finally(() => {
           this.#stepping = null;
         });
     }, STEP_MS);
+  }
+
+  /** Stand still: what is open is forgotten here and kept in the database. */
+  async pause(): Promise<void> {
+    this.#paused = true;
+    await this.#stepping;
+    await inTransaction(this.#db, (raw) => {
+      for (const [rigId, bench] of this.#benches) this.#save(raw, rigId, bench);
+    });
+    this.#benches.clear();
+  }
+
+  resume(): void {
+    this.#paused = false;
   }
 
   async stop(): Promise<void> {
@@ -161,6 +177,7 @@ export class BenchService {
       let rest = elapsed * bench.factor;
       for (; rest > 1e-9 && bench.running && this.#benches.get(rigId) === bench; rest -= MOST_AT_ONCE_S) {
         await this.#step(rigId, bench, Math.min(rest, MOST_AT_ONCE_S));
+        await otherWork();
       }
     }
   }

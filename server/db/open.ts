@@ -136,6 +136,13 @@ export const inTransaction = <T>(db: Knex, work: (raw: Database) => T): Promise<
 /** The same for work that only reads: it goes on while another program writes. */
 export const reading = <T>(db: Knex, work: (raw: Database) => T): Promise<T> => run(db, 'begin', work);
 
+/** The one connection, for what does not write and takes many turns, such as a copy of the file. */
+export async function handleOf(db: Knex): Promise<Database> {
+  const raw = await db.client.acquireConnection();
+  db.client.releaseConnection(raw);
+  return raw as Database;
+}
+
 /** Try to write. @returns why it can't be done; null when it can */
 export async function tryStoring(db: Knex): Promise<StorageProblem | null> {
   try {

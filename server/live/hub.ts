@@ -152,6 +152,17 @@ export class LiveHub {
     for (const stream of this.#streams) if (stream.rigs.has(rigId)) this.#write(stream, text(stream.named));
   }
 
+  /** Tell every page to ask for everything again. */
+  again(): void {
+    for (const stream of this.#streams)
+      for (const rigId of stream.rigs) this.#write(stream, `event: again\ndata: ${JSON.stringify({ rig: rigId })}\n\n`);
+    for (const ring of this.#rings.values()) {
+      ring.events = [];
+      ring.after = this.#last + 1;
+    }
+    this.#last += 1;
+  }
+
   close(): void {
     clearInterval(this.#heartbeat);
     for (const { res } of this.#streams) res.end();

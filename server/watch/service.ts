@@ -291,6 +291,11 @@ export class WatchService {
     return this.#waiting;
   }
 
+  /** Resolves when nothing waits to be stored. */
+  async idle(): Promise<void> {
+    while (this.#draining) await otherWork();
+  }
+
   /** Store what waits, so much at a time that everything else is answered in between. */
   async #drain(): Promise<void> {
     this.#draining = true;

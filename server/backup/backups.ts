@@ -1,0 +1,179 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream, createWriteStream, readdirSync, statSync } from 'node:fs';
+import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { createGzip } from 'node:zlib';
+import Database from 'better-sqlite3';
+import { getISOWeek, getISOWeekYear } from 'date-fns';
+import { type Pack, pack } from 'tar-stream';
+import type { BackupWhy } from '#schema/backup.ts';
+import { migrationNames } from '../db/migrations.ts';
+
+/** A file in a backup, with its SHA-256. */
+export interface BackedUpFile {
+  name: string;
+  bytes: number;
+  sha256: string;
+}
+
+/** The last entry of a backup: what is in it. */
+export interface Manifest {
+  /** Version of this layout. */
+  format: 1;
+  madeAt: string;
+  why: BackupWhy;
+  /** The last migration of its database. */
+  schema: string;
+  files: BackedUpFile[];
+}
+
+/** A backup in the folder. */
+export interface KeptBackup {
+  path: string;
+  name: string;
+  why: BackupWhy;
+  madeMs: number;
+}
+
+/** The file's name says when and why it was made; the log of what is kept is the folder itself. */
+const NAME = /^druckwerk-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)Z-(daily|upgrade|asked)\.tar\.gz$/;
+/** Pages copied in one turn: two megabytes. */
+const PAGES_AT_ONCE = 500;
+export const KEPT_DAYS = 7;
+export const KEPT_WEEKS = 4;
+/** Backups before an upgrade and those that were asked for, kept of each. */
+const KEPT_OTHERS = 3;
+
+export const backupFolder = (folder: string): string => join(folder, 'backups');
+
+const nameOf = (why: BackupWhy, at: Date): string =>
+  `druckwerk-${at.toISOString().slice(0, 19).replaceAll(':', '-')}Z-${why}.tar.gz`;
+
+/** Backups of a data folder, the newest first. */
+export function listBackups(folder: string): KeptBackup[] {
+  const inside = backupFolder(folder);
+  let names: string[] = [];
+  try {
+    names = readdirSync(inside);
+  } catch {
+    // No folder yet, or one that can't be read: no backups.
+  }
+  return names
+    .flatMap((name) => {
+      const m = NAME.exec(name);
+      if (!m) return [];
+      const [, day, h, min, s, why] = m as unknown as [string, string, string, string, string, BackupWhy];
+      return [{ path: join(inside, name), name, why, madeMs: Date.parse(`${day}T${h}:${min}:${s}Z`) }];
+    })
+    .sort((a, b) => b.madeMs - a.madeMs);
+}
+
+export const newestBackup = (folder: string): KeptBackup | null => listBackups(folder)[0] ?? null;
+
+/**
+ * Back up a data folder: the database by SQLite's own online copy, the photos, and a manifest with their hashes.
+ * @param from the connection that writes it, so that the copy takes in what is written meanwhile; none: one is opened
+ * @returns the file, whole and on the disk
+ */
+export async function makeBackup(folder: string, why: BackupWhy, at: Date, from?: Database.Database): Promise<KeptBackup> {
+  const inside = backupFolder(folder);
+  await mkdir(inside, { recursive: true });
+  const name = nameOf(why, at);
+  const part = join(inside, `${randomUUID()}.part`);
+  const copy = `${part}.sqlite`;
+  try {
+    await copyDatabase(join(folder, 'druckwerk.sqlite'), copy, from);
+    const out = pack();
+    const written = pipeline(out, createGzip({ level: 3 }), createWriteStream(part));
+    await Promise.all([fill(out, folder, copy, why, at), written]);
+    const handle = await open(part, 'r');
+    await handle.sync();
+    await handle.close();
+    const path = join(inside, name);
+    await rename(part, path);
+    return { path, name, why, madeMs: Math.floor(at.getTime() / 1000) * 1000 };
+  } finally {
+    for (const left of [part, copy, `${copy}-wal`, `${copy}-shm`, `${copy}-journal`]) await rm(left, { force: true });
+  }
+}
+
+async function copyDatabase(file: string, copy: string, from: Database.Database | undefined): Promise<void> {
+  const source = from ?? new Database(file, { readonly: true, fileMustExist: true });
+  try {
+    await source.backup(copy, { progress: () => PAGES_AT_ONCE });
+  } finally {
+    if (!from) source.close();
+  }
+  // A copy of its own, without a log beside it: one file, whole.
+  const made = new Database(copy);
+  made.pragma('journal_mode = DELETE');
+  made.close();
+}
+
+async function fill(out: Pack, folder: string, copy: string, why: BackupWhy, at: Date): Promise<void> {
+  try {
+    const files = [await addFile(out, 'druckwerk.sqlite', copy)];
+    const photos = join(folder, 'photos');
+    for (const name of (await readdir(photos).catch(() => [] as string[])).sort()) {
+      if (name.endsWith('.jpg')) files.push(await addFile(out, `photos/${name}`, join(photos, name)));
+    }
+    const made = new Database(copy, { readonly: true });
+    const done = made.prepare('select name from knex_migrations order by id desc limit 1').pluck().get() as string;
+    made.close();
+    const manifest: Manifest = { format: 1, madeAt: at.toISOString(), why, schema: done ?? migrationNames[0] ?? '', files };
+    out.entry({ name: 'manifest.json' }, JSON.stringify(manifest, null, 2));
+    out.finalize();
+  } catch (error) {
+    out.destroy(error as Error);
+    throw error;
+  }
+}
+
+async function addFile(out: Pack, name: string, path: string): Promise<BackedUpFile> {
+  const { size } = await stat(path);
+  const hash = createHash('sha256');
+  const entry = out.entry({ name, size });
+  const source = createReadStream(path);
+  source.on('data', (part) => hash.update(part));
+  await pipeline(source, entry);
+  return { name, bytes: size, sha256: hash.digest('hex') };
+}
+
+/** Backups that are not kept: of those made each day the newest of seven days and of four weeks stay. */
+export function spare(all: readonly KeptBackup[]): KeptBackup[] {
+  const keep = new Set<KeptBackup>();
+  const newestOf = (list: readonly KeptBackup[], period: (at: Date) => string, most: number) => {
+    const seen = new Set<string>();
+    for (const b of list) {
+      const name = period(new Date(b.madeMs));
+      if (seen.has(name)) continue;
+      if (seen.size === most) return;
+      seen.add(name);
+      keep.add(b);
+    }
+  };
+  const newestFirst = [...all].sort((a, b) => b.madeMs - a.madeMs);
+  const daily = newestFirst.filter((b) => b.why === 'daily');
+  newestOf(daily, (at) => at.toISOString().slice(0, 10), KEPT_DAYS);
+  newestOf(daily, (at) => `${getISOWeekYear(at)}-${getISOWeek(at)}`, KEPT_WEEKS);
+  for (const why of ['upgrade', 'asked'] as const)
+    for (const b of newestFirst.filter((x) => x.why === why).slice(0, KEPT_OTHERS)) keep.add(b);
+  return newestFirst.filter((b) => !keep.has(b));
+}
+
+/** Delete the backups that are not kept, and what a kill left half made. */
+export async function prune(folder: string): Promise<void> {
+  for (const b of spare(listBackups(folder))) await rm(b.path, { force: true });
+  const inside = backupFolder(folder);
+  for (const name of await readdir(inside).catch(() => [] as string[])) {
+    if (!name.includes('.part')) continue;
+    const path = join(inside, name);
+    const { mtimeMs } = statSync(path, { throwIfNoEntry: false }) ?? { mtimeMs: Number.POSITIVE_INFINITY };
+    if (Date.now() - mtimeMs > 3_600_000) await rm(path, { force: true });
+  }
+}
+
+/** @returns the backup of this name; null when there is none. Never a path elsewhere. */
+export const findBackup = (folder: string, name: string): KeptBackup | null =>
+  listBackups(folder).find((b) => b.name === basename(name)) ?? null;

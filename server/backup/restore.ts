@@ -1,0 +1,225 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createWriteStream, existsSync } from 'node:fs';
+import { mkdir, open, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { type Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
+import Database from 'better-sqlite3';
+import { extract } from 'tar-stream';
+import type { WorldSummary } from '#schema/backup.ts';
+import { migrationNames } from '../db/migrations.ts';
+import { openDatabase } from '../db/open.ts';
+import { HttpProblem } from '../problem.ts';
+import type { BackedUpFile, Manifest } from './backups.ts';
+
+/** A backup that was unpacked and checked, beside the world it would replace. */
+export interface Staged {
+  token: string;
+  manifest: Manifest;
+  summary: WorldSummary;
+}
+
+const STAGE = 'restoring';
+/** The staged world is whole and wanted: whatever happens from here on, it takes the place of the old one. */
+const READY = 'ready.json';
+const DATABASE = 'druckwerk.sqlite';
+/** The old world's files, the log before the file it belongs to. */
+const OWN_FILES = [`${DATABASE}-wal`, `${DATABASE}-shm`, DATABASE, 'photos'];
+const PHOTO = /^photos\/[0-9a-f-]{36}\.jpg$/;
+const MANIFEST_LIMIT = 50_000_000;
+
+const stageOf = (folder: string): string => join(folder, STAGE);
+
+const notABackup = (detail: string): HttpProblem => new HttpProblem(400, 'That file can’t be restored', { detail });
+
+/** What is in a world. */
+export function summaryOf(raw: Database.Database, photos: number): WorldSummary {
+  const count = (table: string) => raw.prepare(`select count(*) from ${table}`).pluck().get() as number;
+  const live = (table: string) => raw.prepare(`select count(*) from ${table} where deleted_at is null`).pluck().get() as number;
+  const [first, last] = raw.prepare('select min(time_ms), max(time_ms) from readings').raw().get() as [
+    number | null,
+    number | null,
+  ];
+  const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
+  return {
+    rigs: raw
+      .prepare("select json_extract(doc, '$.name') from rigs where deleted_at is null order by created_at, rowid")
+      .pluck()
+      .all() as string[],
+    units: live('units'),
+    readings: count('readings'),
+    alarms: count('alarms'),
+    photos,
+    firstReading: iso(first),
+    lastReading: iso(last),
+  };
+}
+
+export const countPhotos = async (folder: string): Promise<number> =>
+  (await readdir(join(folder, 'photos')).catch(() => [])).filter((n) => n.endsWith('.jpg')).length;
+
+/**
+ * Unpack a backup beside the world and check it: every hash, the database's integrity, its version. Nothing of the world is touched.
+ * @throws HttpProblem 400 with what is wrong with it
+ */
+export async function stage(folder: string, archive: Readable): Promise<Staged> {
+  const to = stageOf(folder);
+  await rm(to, { recursive: true, force: true });
+  await mkdir(join(to, 'photos'), { recursive: true });
+  try {
+    const { manifest, found } = await unpack(archive, to);
+    checkHashes(manifest, found);
+    const summary = await checkDatabase(join(to, DATABASE), found.size - 1);
+    return { token: randomUUID(), manifest, summary };
+  } catch (error) {
+    await rm(to, { recursive: true, force: true });
+    throw error;
+  }
+}
+
+async function unpack(archive: Readable, to: string): Promise<{ manifest: Manifest; found: Map<string, BackedUpFile> }> {
+  const found = new Map<string, BackedUpFile>();
+  let manifest: Manifest | null = null;
+  const entries = extract();
+  const gunzip = createGunzip();
+  // The sender is read to its end and not destroyed, so that the answer still reaches it.
+  const feed = pipeline(archive.iterator({ destroyOnReturn: false }), gunzip, entries);
+  feed.catch(() => undefined);
+  try {
+    for await (const entry of entries) {
+      const { name, type } = entry.header;
+      if (type === 'directory') entry.resume();
+      else if (name === 'manifest.json') manifest = await readManifest(entry as unknown as Readable);
+      else if (type === 'file' && (name === DATABASE || PHOTO.test(name)))
+        found.set(name, await keep(entry as unknown as Readable, name, join(to, name)));
+      else throw notABackup(`It contains “${name.slice(0, 60)}”, which no backup has.`);
+    }
+    await feed;
+  } catch (error) {
+    gunzip.destroy();
+    if (error instanceof HttpProblem) throw error;
+    const code = String((error as { code?: unknown }).code ?? '');
+    if (/^(ENOSPC|EDQUOT|EACCES|EROFS)$/.test(code)) throw error;
+    throw notABackup(
+      code === 'Z_DATA_ERROR' && found.size === 0 ? 'It isn’t a Druckwerk backup.' : 'It is damaged or was cut short.',
+    );
+  }
+  if (!manifest) throw notABackup('It has no manifest: it isn’t a Druckwerk backup, or it was cut short.');
+  return { manifest, found };
+}
+
+async function readManifest(entry: Readable): Promise<Manifest> {
+  let text = '';
+  for await (const part of entry) {
+    text += String(part);
+    if (text.length > MANIFEST_LIMIT) throw notABackup('Its manifest is too long.');
+  }
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw notABackup('Its manifest is damaged.');
+  }
+  const m = value as Partial<Manifest> | null;
+  if (m?.format !== 1) throw notABackup('It was made by a newer version of Druckwerk.');
+  if (!Array.isArray(m.files) || typeof m.schema !== 'string' || Number.isNaN(Date.parse(String(m.madeAt))))
+    throw notABackup('Its manifest is damaged.');
+  return m as Manifest;
+}
+
+async function keep(entry: Readable, name: string, path: string): Promise<BackedUpFile> {
+  const hash = createHash('sha256');
+  let bytes = 0;
+  const count = new Transform({
+    transform(part: Buffer, _encoding, done) {
+      hash.update(part);
+      bytes += part.length;
+      done(null, part);
+    },
+  });
+  await pipeline(entry, count, createWriteStream(path, { flush: true }));
+  return { name, bytes, sha256: hash.digest('hex') };
+}
+
+function checkHashes(manifest: Manifest, found: ReadonlyMap<string, BackedUpFile>): void {
+  const wanted = new Map(manifest.files.map((f) => [f.name, f]));
+  for (const f of manifest.files) {
+    const got = found.get(f.name);
+    if (!got) throw notABackup(`It lacks ${f.name}.`);
+    if (got.sha256 !== f.sha256 || got.bytes !== f.bytes) throw notABackup(`${f.name} in it isn’t as it was when it was made.`);
+  }
+  for (const name of found.keys()) if (!wanted.has(name)) throw notABackup(`It contains ${name}, which isn’t in its manifest.`);
+  if (!wanted.has(DATABASE)) throw notABackup('It has no database.');
+}
+
+/** Check the database of a backup and bring it up to date. */
+async function checkDatabase(file: string, photos: number): Promise<WorldSummary> {
+  let raw: Database.Database | null = null;
+  try {
+    raw = new Database(file);
+    if (raw.pragma('integrity_check(1)', { simple: true }) !== 'ok') throw notABackup('Its database is damaged.');
+    const done = raw.prepare('select name from knex_migrations').pluck().all() as string[];
+    if (done.some((n) => !migrationNames.includes(n))) throw notABackup('It was made by a newer version of Druckwerk.');
+  } catch (error) {
+    throw error instanceof HttpProblem ? error : notABackup('Its database is damaged.');
+  } finally {
+    raw?.close();
+  }
+  await (await openDatabase(file)).destroy();
+  const made = new Database(file);
+  try {
+    return summaryOf(made, photos);
+  } finally {
+    // One file without a log, to be moved as it is.
+    made.pragma('journal_mode = DELETE');
+    made.close();
+  }
+}
+
+/** Where the world that is replaced goes. */
+const asideOf = (at: Date): string => `before-restore-${at.toISOString().slice(0, 19).replaceAll(':', '-')}Z`;
+
+/** Say that the staged world is to take the place of the old one. @returns the folder for the old one */
+export async function commit(folder: string, at: Date): Promise<string> {
+  const aside = asideOf(at);
+  const file = await open(join(stageOf(folder), `${READY}.part`), 'w');
+  await file.writeFile(JSON.stringify({ aside }));
+  await file.sync();
+  await file.close();
+  await rename(join(stageOf(folder), `${READY}.part`), join(stageOf(folder), READY));
+  return aside;
+}
+
+/**
+ * Put the staged world in its place, if one is wanted; else clear away what is left of a staging. Killed at any point, it goes on from there
+ * at the next start. The database must not be open.
+ */
+export async function finishRestore(folder: string): Promise<void> {
+  const from = stageOf(folder);
+  if (!existsSync(from)) return;
+  if (!existsSync(join(from, READY))) {
+    await rm(from, { recursive: true, force: true });
+    return;
+  }
+  const { aside } = JSON.parse(await readFile(join(from, READY), 'utf8')) as { aside: string };
+  const old = join(folder, aside);
+  await mkdir(old, { recursive: true });
+  const done = join(old, 'complete');
+  if (!existsSync(done)) {
+    for (const name of OWN_FILES) {
+      if (existsSync(join(folder, name)) && !existsSync(join(old, name))) await rename(join(folder, name), join(old, name));
+    }
+    // From here on what is in the folder is the new world's.
+    await writeFile(done, '', { flush: true });
+  }
+  for (const name of OWN_FILES) {
+    if (existsSync(join(from, name))) await rename(join(from, name), join(folder, name));
+  }
+  await rm(from, { recursive: true, force: true });
+  await rm(done, { force: true });
+}
+
+/** Folders with worlds that a restore replaced. */
+export const keptAside = async (folder: string): Promise<string[]> =>
+  (await readdir(folder)).filter((n) => n.startsWith('before-restore-')).sort();

@@ -1,0 +1,181 @@
+import { createReadStream } from 'node:fs';
+import { stat, statfs } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Knex } from 'knex';
+import type { Logger } from 'pino';
+import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema/backup.ts';
+import { handleOf, reading, replaceFile } from '../db/open.ts';
+import { cannotStore } from '../db/storage.ts';
+import { HttpProblem, notFound } from '../problem.ts';
+import { type Handlers, Reply, WRITTEN } from '../routing.ts';
+import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, prune } from './backups.ts';
+import { commit, countPhotos, finishRestore, keptAside, type Staged, stage, summaryOf } from './restore.ts';
+
+const DAY_MS = 86_400_000;
+/** Looked at this often, ms. */
+const LOOK_MS = 600_000;
+/** The first look, ms after the start: what was asked for at the start comes first. */
+const FIRST_LOOK_MS = 60_000;
+
+/** Bytes that are free for us where a folder is; null: unknown. */
+export async function freeBytes(folder: string): Promise<number | null> {
+  try {
+    const { bavail, bsize } = await statfs(folder);
+    return bavail * bsize;
+  } catch {
+    return null;
+  }
+}
+
+/** What a restore needs of the rest of the server. */
+export interface Restarting {
+  /** Nothing is going on in the database until `begin` is called. */
+  pause(): Promise<void>;
+  /** Take up what is stored now. */
+  begin(): Promise<void>;
+}
+
+/** Backups of this server's data, by themselves each day and when asked, and the way back. */
+export class BackupService {
+  readonly #folder: string;
+  readonly #db: Knex;
+  readonly #now: () => number;
+  readonly #log: Logger;
+  readonly #around: Restarting;
+  #making: Promise<KeptBackup> | null = null;
+  #staged: Staged | null = null;
+  #problem: string | null = null;
+  #timers: NodeJS.Timeout[] = [];
+
+  constructor(folder: string, db: Knex, now: () => number, log: Logger, around: Restarting) {
+    this.#folder = folder;
+    this.#db = db;
+    this.#now = now;
+    this.#log = log;
+    this.#around = around;
+  }
+
+  start(): void {
+    const look = () => void this.daily().catch((err) => this.#log.error({ err }, 'backup failed'));
+    this.#timers = [setTimeout(look, FIRST_LOOK_MS), setInterval(look, LOOK_MS)];
+    for (const t of this.#timers) t.unref();
+  }
+
+  async stop(): Promise<void> {
+    for (const t of this.#timers) clearInterval(t);
+    await this.#making?.catch(() => undefined);
+  }
+
+  /** When the newest backup was made, ms; null: there is none. */
+  get lastMs(): number | null {
+    return newestBackup(this.#folder)?.madeMs ?? null;
+  }
+
+  /** Make the backup of the day, when the last one is a day old. */
+  async daily(): Promise<void> {
+    const last = listBackups(this.#folder).find((b) => b.why === 'daily');
+    if (last && this.#now() - last.madeMs < DAY_MS) return;
+    await this.make('daily');
+  }
+
+  /** Make a backup; while one is being made, that one. @throws StorageProblem when the disk has no room */
+  make(why: BackupWhy): Promise<KeptBackup> {
+    this.#making ??= this.#make(why)
+      .then(
+        (made) => {
+          this.#problem = null;
+          return made;
+        },
+        (error: Error) => {
+          this.#problem = error.message;
+          throw error;
+        },
+      )
+      .finally(() => {
+        this.#making = null;
+      });
+    return this.#making;
+  }
+
+  async #make(why: BackupWhy): Promise<KeptBackup> {
+    const [free, { size }] = await Promise.all([freeBytes(this.#folder), stat(`${this.#folder}/druckwerk.sqlite`)]);
+    // The copy and, packed, at most as much again.
+    if (free !== null && free < 2 * size) throw cannotStore('full');
+    const made = await makeBackup(this.#folder, why, new Date(this.#now()), await handleOf(this.#db));
+    await prune(this.#folder);
+    return made;
+  }
+
+  async list(): Promise<BackupList> {
+    const backups = await Promise.all(listBackups(this.#folder).map((b) => this.#entry(b)));
+    return { backups, problem: this.#problem, keptAside: await keptAside(this.#folder) };
+  }
+
+  async #entry({ path, name, why, madeMs }: KeptBackup): Promise<BackupEntry> {
+    return { name, why, madeAt: new Date(madeMs).toISOString(), bytes: (await stat(path)).size };
+  }
+
+  entry = (b: KeptBackup): Promise<BackupEntry> => this.#entry(b);
+
+  /** @throws HttpProblem 404 */
+  find(name: string): KeptBackup {
+    const found = findBackup(this.#folder, name);
+    if (!found) throw notFound('backup');
+    return found;
+  }
+
+  /** Unpack and check a backup. The world is left as it is. */
+  async stage(archive: Readable): Promise<RestorePreview> {
+    this.#staged = null;
+    const staged = await stage(this.#folder, archive);
+    this.#staged = staged;
+    const photos = await countPhotos(this.#folder);
+    const now = await reading(this.#db, (raw) => summaryOf(raw, photos));
+    const { token, manifest, summary } = staged;
+    return { token, madeAt: manifest.madeAt, why: manifest.why, backup: summary, now };
+  }
+
+  /** Put the world that was previewed in the place of the one here. @returns the folder the old one is in @throws HttpProblem 404 */
+  async restore(token: string): Promise<string> {
+    if (this.#staged?.token !== token)
+      throw new HttpProblem(404, 'Nothing was previewed under this token', { detail: 'Send the backup again.' });
+    this.#staged = null;
+    await this.#making?.catch(() => undefined);
+    await this.#around.pause();
+    try {
+      let aside = '';
+      await replaceFile(this.#db, async () => {
+        aside = await commit(this.#folder, new Date(this.#now()));
+        await finishRestore(this.#folder);
+      });
+      return aside;
+    } finally {
+      await this.#around.begin();
+    }
+  }
+}
+
+/** Backups by request. */
+export function backupHandlers(
+  backups: BackupService,
+): Pick<Handlers, 'backups' | 'makeBackup' | 'backup' | 'stageBackup' | 'restore'> {
+  return {
+    backups: () => backups.list(),
+    async makeBackup() {
+      const made = await backups.entry(await backups.make('asked'));
+      return new Reply(made, { headers: { Location: `/api/backups/${made.name}` } });
+    },
+    async backup({ params, res }) {
+      const { path, name } = backups.find(params.name);
+      res.setHeader('Content-Type', 'application/gzip');
+      res.setHeader('Content-Length', (await stat(path)).size);
+      res.setHeader('Content-Disposition', `attachment; filename="${name}"`);
+      await pipeline(createReadStream(path), res);
+      return WRITTEN;
+    },
+    stageBackup: ({ query, req }) =>
+      backups.stage(query.name === undefined ? req : createReadStream(backups.find(query.name).path)),
+    restore: async ({ params }) => ({ keptAside: await backups.restore(params.token) }),
+  };
+}
