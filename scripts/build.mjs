@@ -56,7 +56,7 @@ function firstLoadKb() {
   return bytes / 1000;
 }
 
-export async function build({ generateOnly = false, calcOnly = false, force = false } = {}) {
+export async function build({ generateOnly = false, calcOnly = false, serverOnly = false, force = false } = {}) {
   mkdirSync(join(root, 'dist'), { recursive: true });
   const common = ['package-lock.json', 'package.json', 'scripts/build.mjs'];
   await step(
@@ -72,7 +72,7 @@ export async function build({ generateOnly = false, calcOnly = false, force = fa
     'server',
     ['core', 'schema', 'server', 'demo'],
     common,
-    ['dist/server.js', 'dist/demo.js', 'dist/calc.js'],
+    ['dist/server.js', 'dist/demo.js', 'dist/backup.js', 'dist/calc.js'],
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
@@ -86,7 +86,7 @@ export async function build({ generateOnly = false, calcOnly = false, force = fa
       const shared = { absWorkingDir: root, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
       await bundle({
         ...shared,
-        entryPoints: { server: 'server/start.ts', demo: 'demo/start.ts' },
+        entryPoints: { server: 'server/start.ts', demo: 'demo/start.ts', backup: 'server/backup/command.ts' },
         outdir: 'dist',
         plugins: [external],
         sourcemap: true,
@@ -94,7 +94,7 @@ export async function build({ generateOnly = false, calcOnly = false, force = fa
       await bundle({ ...shared, entryPoints: { calc: 'server/calc/command.ts' }, outdir: 'dist', minify: true });
     },
   );
-  if (calcOnly) return;
+  if (calcOnly || serverOnly) return;
   await step('web', ['core', 'schema', 'web'], [...common, 'vite.config.ts'], ['dist/web/index.html'], force, () => {
     run(['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']);
     const kb = firstLoadKb();

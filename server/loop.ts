@@ -31,7 +31,7 @@ export class LoopWatch {
 
   /** What was measured since the start or `reset`, without the 10 ms at which it looks. */
   read(): LoopDelay {
-    const ms = (ns: number) => Math.max(0, Math.round(ns / 1e5) / 10 - 10);
+    const ms = (ns: number) => Math.max(0, Math.round(ns / 1e5 - 100) / 10);
     const at = (share: number) => (this.#delay.count > 0 ? ms(this.#delay.percentile(share)) : 0);
     return { p50: at(50), p99: at(99), p999: at(99.9), max: this.#delay.count > 0 ? ms(this.#delay.max) : 0 };
   }

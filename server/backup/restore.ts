@@ -218,6 +218,8 @@ export async function finishRestore(folder: string): Promise<void> {
   }
   await rm(from, { recursive: true, force: true });
   await rm(done, { force: true });
+  // There was nothing to keep.
+  if ((await readdir(old)).length === 0) await rm(old, { recursive: true });
 }
 
 /** Folders with worlds that a restore replaced. */

@@ -59,8 +59,12 @@ interface Running {
 const START = join(root, 'dist', `server-${process.pid}.mjs`);
 beforeAll(() =>
   build({
-    entryPoints: [join(root, 'server/start.ts')],
-    outfile: START,
+    entryPoints: {
+      [`server-${process.pid}`]: join(root, 'server/start.ts'),
+      [`backup-${process.pid}`]: join(root, 'server/backup/command.ts'),
+    },
+    outdir: join(root, 'dist'),
+    outExtension: { '.js': '.mjs' },
     bundle: true,
     platform: 'node',
     format: 'esm',
@@ -68,7 +72,10 @@ beforeAll(() =>
     packages: 'external',
   }),
 );
-afterAll(() => rmSync(START, { force: true }));
+const COMMAND = START.replace('server-', 'backup-');
+afterAll(() => {
+  for (const f of [START, COMMAND]) rmSync(f, { force: true });
+});
 
 /** The real server in a process of its own; resolves when it listens or has ended. */
 function launch(env: Record<string, string>, options: { uid?: number } = {}): Promise<Running | Ended> {
@@ -384,4 +391,43 @@ it('a file of an earlier version is backed up before it is brought up to date', 
   w.release();
   const { listBackups } = await import('../backup/backups.ts');
   expect(listBackups(folder).map((b) => b.why)).toEqual(['upgrade']);
+});
+
+describe('the commands', () => {
+  const command = (...args: string[]) =>
+    spawnSync(process.execPath, [COMMAND, ...args], {
+      encoding: 'utf8',
+      env: { ...process.env, DRUCKWERK_DATA: folder },
+    });
+
+  it('back up a world while its server runs, and restore it into an empty folder and over a damaged file', async () => {
+    const { url, child, ended } = await running();
+    await pairOne(url);
+    const made = command('backup', join(folder, 'copy.tar.gz'));
+    expect([made.status, made.stderr]).toEqual([0, '']);
+    const refused = command('restore', 'newest');
+    expect([refused.status, refused.stderr]).toEqual([EXIT_CODES.second, expect.stringMatching('Another Druckwerk server')]);
+    child.kill('SIGTERM');
+    await ended;
+    writeFileSync(file, 'damaged');
+    const back = command('restore', 'newest');
+    expect([back.status, back.stdout]).toEqual([0, expect.stringMatching(/0 rigs, 0 readings[\s\S]*before-restore-/)]);
+    const again = await running();
+    expect(await (await fetch(`${again.url}/api/units`)).json()).toHaveLength(1);
+  });
+
+  it('say what is wrong: no such file, no backup, nothing asked', () => {
+    const none = command('restore', join(folder, 'nothing.tar.gz'));
+    expect([none.status, none.stderr]).toEqual([
+      EXIT_CODES.backup,
+      expect.stringMatching(/nothing\.tar\.gz isn’t there\. Nothing was changed\.\n$/),
+    ]);
+    writeFileSync(join(folder, 'a.tar.gz'), 'no backup');
+    const wrong = command('restore', join(folder, 'a.tar.gz'));
+    expect([wrong.status, wrong.stderr]).toEqual([
+      EXIT_CODES.backup,
+      expect.stringMatching(/isn’t a Druckwerk backup\. Nothing was changed\.\n$/),
+    ]);
+    expect(command().status).toBe(2);
+  });
 });

@@ -4,6 +4,7 @@ import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'reac
 import { useOutdated } from '../data/build.ts';
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
+import { useCannotStore } from '../data/storing.ts';
 import { Switch } from '../parts/controls.tsx';
 import { FaultBoundary } from '../parts/FaultBoundary.tsx';
 import { lazyPart } from '../parts/lazy-part.ts';
@@ -105,6 +106,19 @@ function OutdatedLine() {
         Load the page again
       </button>
     </p>
+  );
+}
+
+/** Says on every page that what is sent isn't kept, readings included. */
+function StoreLine() {
+  const why = useCannotStore();
+  if (why === null) return null;
+  return (
+    <div role="alert" className="halftone-magenta border-b-2 border-ink px-4 py-2">
+      <span className="bg-paper px-2 py-1 font-semibold">
+        Nothing is being stored, readings neither, so no new alarm can sound. {why}
+      </span>
+    </div>
   );
 }
 
@@ -258,6 +272,7 @@ export function Shell() {
         </div>
       </header>
       <OutdatedLine />
+      <StoreLine />
       {rigId !== null && <LostLine />}
       {rigId !== null && <AlarmLine rigId={rigId} />}
       {rigId !== null && (

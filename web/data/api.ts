@@ -3,6 +3,7 @@ import type { Answer, RouteName } from '#schema/routes.ts';
 import { paths } from '../../generated/paths.js';
 import { type AskOf, addressOf } from './address.ts';
 import { noteBuild } from './build.ts';
+import { noteProblem } from './problems.ts';
 
 /** An answer of the server that is a problem, or no answer at all (status 0). */
 export class ApiProblem extends Error {
@@ -56,5 +57,6 @@ export async function ask<N extends RouteName>(name: N, asked: AskOf<N>): Promis
   } catch {
     problem = { type: 'about:blank', title: `The server answered ${res.status}`, status: res.status };
   }
+  noteProblem(problem);
   throw new ApiProblem(problem);
 }

@@ -1,0 +1,8 @@
+// Backs up the data folder: see server/backup/command.ts.
+import { installPackages, root } from './bootstrap.mjs';
+
+installPackages();
+const { build } = await import('./build.mjs');
+await build({ serverOnly: true });
+process.argv.splice(2, 0, 'backup');
+await import(`${root}/dist/backup.js`);
