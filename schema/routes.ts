@@ -78,6 +78,7 @@ import {
   Unit as UnitSchema,
   type Unit as UnitType,
 } from './unit.ts';
+import { PastVersion } from './versions.ts';
 
 /** Documents by name. Named, so that the type of the table stays short enough to be written down. */
 interface Documents {
@@ -212,7 +213,7 @@ const records = <const N extends string, D extends TSchema, F extends TSchema, P
       path: `/${noun}/{id}`,
       summary: 'Delete it; it can be restored',
       answers: { 204: null },
-      problems: { 404: 'There is none', 409: 'It is still in use' },
+      problems: { 404: 'There is none', 409: 'It is still in use', 412: 'It is not the version that If-Match names' },
     },
     restore: {
       method: 'post',
@@ -608,6 +609,28 @@ export const routes = {
     summary: 'Delete a photo',
     answers: { 204: null },
     problems: { 404: 'There is no such photo' },
+  },
+
+  versions: {
+    method: 'get',
+    path: '/versions/{kind}/{id}',
+    summary: 'What was changed of a unit, rig or monitor, the latest first',
+    answers: { 200: Type.Array(PastVersion) },
+    problems: { 404: 'There is no such kind' },
+  },
+  version: {
+    method: 'get',
+    path: '/versions/{kind}/{id}/{number}',
+    summary: 'A document as it was in that version',
+    answers: { 200: Type.Object({}) },
+    problems: { 404: 'That version isn’t kept' },
+  },
+  putBack: {
+    method: 'post',
+    path: '/versions/{kind}/{id}/{number}',
+    summary: 'Put a past version in the place of the document, as a new version of it',
+    answers: { 200: Type.Object({}) },
+    problems: { 404: 'That version isn’t kept' },
   },
 
   backups: {

@@ -23,9 +23,11 @@ import { exchangeHandlers } from './records/exchange.ts';
 import { reportHandlers } from './records/reports.ts';
 import { type ChangeRecords, recordHandlers } from './records/routes.ts';
 import { type AnswerCheck, routerOf } from './routing.ts';
-import { sameSiteOnly } from './security.ts';
+import { sameSiteOnly, stalledBodies } from './security.ts';
 import { watchHandlers } from './watch/routes.ts';
 import { WatchService } from './watch/service.ts';
+
+const NO_PERMISSIONS = 'camera=(), geolocation=(), microphone=(), payment=(), usb=()';
 
 /** Photos that nothing names any more are looked for this often, ms. */
 const SWEEP_MS = 3_600_000;
@@ -74,6 +76,7 @@ export async function createApp(options: AppOptions): Promise<App> {
   const app = express();
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
+  app.use(stalledBodies());
   app.use(sameSiteOnly(options.hosts));
   app.use(
     helmet({
@@ -93,6 +96,9 @@ export async function createApp(options: AppOptions): Promise<App> {
   const build = options.webFolder && buildOf(options.webFolder);
   api.use((_req, res, next) => {
     res.setHeader('Cache-Control', 'no-store');
+    // What is sent here is never a page, whatever it is opened as.
+    res.setHeader('Content-Security-Policy', "default-src 'none'; frame-ancestors 'none'");
+    res.setHeader('Permissions-Policy', NO_PERMISSIONS);
     if (build) res.setHeader(BUILD_HEADER, build);
     next();
   });
@@ -171,6 +177,9 @@ export async function createApp(options: AppOptions): Promise<App> {
   });
   app.use('/api', api);
   if (options.webFolder) app.use(pageRoutes(options.webFolder));
+  app.use((req) => {
+    throw new HttpProblem(404, `There is no ${req.method} at this address`);
+  });
   app.use(problemHandler(log));
 
   let ticker: NodeJS.Timeout | null = null;

@@ -41,6 +41,48 @@ export function sameSiteOnly(hosts: readonly string[] = []): RequestHandler {
     if (origin !== undefined && origin !== `http://${own}` && origin !== `https://${own}`) {
       throw new HttpProblem(403, 'Requests from other sites are refused');
     }
+    // Pictures, scripts and forms of another page come without an Origin, but the browser says whose they are. A link is followed.
+    const site = req.headers['sec-fetch-site'];
+    const foreign = site === 'cross-site' || site === 'same-site';
+    const link =
+      req.method === 'GET' && req.headers['sec-fetch-mode'] === 'navigate' && req.headers['sec-fetch-dest'] === 'document';
+    if (origin === undefined && foreign && (!link || req.path.startsWith('/api/'))) {
+      throw new HttpProblem(403, 'Requests from other sites are refused');
+    }
+    next();
+  };
+}
+
+/** A body of which nothing comes for this long is given up, ms. */
+export const STALLED_MS = 30_000;
+
+/** Ends requests whose body has stalled: each would keep a connection, and what it holds, for good. */
+export function stalledBodies(afterMs = STALLED_MS): RequestHandler {
+  return (req, res, next) => {
+    const { socket } = req;
+    let seen = socket.bytesRead;
+    let since = Date.now();
+    const look = setInterval(
+      () => {
+        if (req.complete || res.writableEnded) return clearInterval(look);
+        // Not the sender's fault while we are slow to read.
+        if (socket.bytesRead !== seen || socket.isPaused()) {
+          seen = socket.bytesRead;
+          since = Date.now();
+        } else if (Date.now() - since > afterMs) {
+          clearInterval(look);
+          const problem = new HttpProblem(408, 'Nothing more of the body has come', {
+            detail: 'What had come whole by then is kept.',
+          });
+          if (!res.headersSent)
+            res.status(408).set('Connection', 'close').type('application/problem+json').send(JSON.stringify(problem.body()));
+          setTimeout(() => req.destroy(), 100).unref();
+        }
+      },
+      Math.max(20, afterMs / 6),
+    );
+    look.unref();
+    res.once('close', () => clearInterval(look));
     next();
   };
 }

@@ -79,6 +79,12 @@ function offsetAt(zone: string, ms: number): number {
 /** Whether a time zone's name is known here. */
 export const isZone = (zone: string): boolean => !Number.isNaN(tzOffset(zone, new Date(0)));
 
+/** Whether a date (yyyy-mm-dd) is in the calendar: a parser takes 30 February for 2 March. */
+const isDay = (date: string): boolean => {
+  const ms = Date.parse(`${date}T00:00:00Z`);
+  return !Number.isNaN(ms) && new Date(ms).toISOString().startsWith(date);
+};
+
 /**
  * Time of a line, ms since the epoch; NaN when it cannot be read. A local time that a clock skipped in spring is read as if it had not
  * been put forward; of one that came twice in autumn the first is meant.
@@ -89,7 +95,7 @@ export function timeOf(text: string, format: TimeFormat, zone: string): number {
     if (!/^-?\d+([.,]\d+)?$/.test(t)) return Number.NaN;
     return Math.round(Number(t.replace(',', '.')) * (format === 'epochS' ? 1000 : 1));
   }
-  if (format === 'iso') return ISO_WITH_OFFSET.test(t) ? Date.parse(t.replace(' ', 'T')) : Number.NaN;
+  if (format === 'iso') return ISO_WITH_OFFSET.test(t) && isDay(t.slice(0, 10)) ? Date.parse(t.replace(' ', 'T')) : Number.NaN;
   const m = LOCAL.exec(t);
   if (!m) return Number.NaN;
   const year = Number(m[1] ?? m[6] ?? m[9]);

@@ -179,10 +179,11 @@ const migrations: Record<string, Knex.Migration> = {
     async up(db) {
       // What the file says about itself.
       await db.raw('create table meta (name text primary key, value text not null) strict');
-      // Past versions of the documents: what was before a change, when it was made and by which device.
+      // Past versions of the documents, when each was made and by which device; null: this machine.
       await db.raw(`create table versions (
-        kind text not null, id text not null, version integer not null, at text not null, device text, what text not null,
-        diff text not null, doc text not null, primary key (kind, id, version, what)) without rowid, strict`);
+        seq integer primary key, kind text not null, id text not null, version integer not null, at text not null, device text,
+        what text not null, diff text not null, doc text not null) strict`);
+      await db.raw('create index versions_of on versions (kind, id, seq)');
     },
     async down(db) {
       for (const t of ['versions', 'meta']) await db.schema.dropTable(t);

@@ -34,6 +34,69 @@ const stored = async () =>
   }[];
 
 describe('files of readings', () => {
+  const three = (end: string, last = end) =>
+    ['time,wheel,kPa,C', '2026-05-01T08:00:00Z,A1L,250.1,20.5', '2026-05-01T08:01:00Z,A1L,250.2,20.6'].join(end) + last;
+
+  it.each([
+    ['line feeds', '\n'],
+    ['carriage returns and line feeds', '\r\n'],
+    ['carriage returns alone', '\r'],
+  ])('ended by %s, also in pieces and longer than any line', async (_name, end) => {
+    expect(await bring(three(end), mapping())).toMatchObject({ lines: 3, accepted: 2, refusedCount: 0 });
+    const many = Array.from({ length: 3000 }, (_, i) => `${new Date(T0 + i * 1000).toISOString()},A1R,240,20`);
+    expect(await bring(['time,wheel,kPa,C', ...many].join(end) + end, mapping())).toMatchObject({
+      accepted: 3000,
+      refusedCount: 0,
+    });
+  });
+
+  it('a last figure that may be cut short is named; a whole one without a line end is taken', async () => {
+    expect(await bring(three('\n', ''), mapping())).toMatchObject({ accepted: 2, refusedCount: 0 });
+    const cut = await bring(`${three('\n')}2026-05-01T08:02:00Z,A1L,250.3,20`, mapping());
+    expect(cut).toMatchObject({ accepted: 0, repeated: 2, refusedCount: 1 });
+    expect(cut.refused).toEqual([{ line: 4, column: '3', detail: expect.stringContaining('“20” may be cut short') }]);
+    expect(await bring(`${three('\n')}2026-05-01T08:02:00Z,A1L,250.3,20\n`, mapping())).toMatchObject({ accepted: 1 });
+  });
+
+  it('30 February is no day, 29 February is one in a leap year', async () => {
+    s.clock.ms = Date.UTC(2028, 5, 1);
+    const answer = await bring(
+      [
+        't,w,p,c',
+        '2026-02-30T08:00:00Z,A1L,250,20',
+        '2027-02-29T08:00:00Z,A1L,250,20',
+        '2028-02-29T08:00:00Z,A1L,250,20',
+        '',
+      ].join('\n'),
+      mapping(),
+    );
+    expect(answer).toMatchObject({ accepted: 1, refusedCount: 2 });
+    expect(answer.refused.map((r) => [r.line, r.column])).toEqual([
+      [2, '0'],
+      [3, '0'],
+    ]);
+    const res = await s.http
+      .post('/api/readings?history=true')
+      .send([{ sensorId: 'A00001', time: '2026-02-30T08:00:00Z', pressureKpa: 250, tempC: 20 }])
+      .expect(400);
+    expect(res.body.errors).toMatchObject([{ pointer: '/0/time' }]);
+  });
+
+  it('readings before 1970 leave with the rest', async () => {
+    await s.http
+      .post('/api/readings?history=true')
+      .send([{ sensorId: 'A00001', time: '1969-07-20T20:17:00Z', pressureKpa: 180, tempC: 20 }, readingAt('A00001', 0)])
+      .expect(200);
+    const { text } = await s.http.get(`/api/rigs/${rig.id}/export-readings`).expect(200);
+    expect(
+      text
+        .trim()
+        .split('\r\n')
+        .slice(1)
+        .map((l) => l.slice(0, 10)),
+    ).toEqual(['1969-07-20', '2026-05-01']);
+  });
+
   it('names every bad line and keeps the good ones; half a last line is one of them', async () => {
     const lines = [
       'time,wheel,kPa,C',

@@ -59,6 +59,10 @@ class FileIntake {
   #fromMs = Number.POSITIVE_INFINITY;
   #toMs = Number.NEGATIVE_INFINITY;
   #columns = 0;
+  /** The most digits after the decimal sign that the last column had so far. */
+  #digits = 0;
+  /** The next line is the last and has no end: the file may have been cut short in it. */
+  unended = false;
 
   constructor(mapping: ColumnMapping, sensors: ReadonlyMap<string, string>, watch: WatchService, nowMs: number) {
     this.#mapping = mapping;
@@ -102,6 +106,14 @@ class FileIntake {
           detail: `has ${cells.length} columns instead of ${this.#columns}: was it cut short?`,
         };
       }
+      const digits = (cells.at(-1) ?? '').split(m.decimal)[1]?.trim().length ?? 0;
+      if (this.unended && digits < this.#digits) {
+        return {
+          column: String(cells.length - 1),
+          detail: `“${(cells.at(-1) ?? '').slice(0, 40)}” may be cut short: the file ends here without a line end`,
+        };
+      }
+      this.#digits = Math.max(this.#digits, digits);
       cell = (column) => cells[Number(column)];
     }
     const reading = readLine(cell, m);
@@ -203,9 +215,13 @@ export function fileHandlers(
       const { answer } = intake;
       let toldAt = 0;
       try {
-        for await (const lines of linesOf(req, (n) => {
+        const count = (n: number) => {
           answer.bytes += n;
-        })) {
+        };
+        const unended = () => {
+          intake.unended = true;
+        };
+        for await (const lines of linesOf(req, count, unended)) {
           for (const line of lines) {
             intake.line(line);
             if (intake.full) await intake.flush();
@@ -246,7 +262,7 @@ export function fileHandlers(
     async exportReadings({ params, query, res }) {
       const wheels = watch.wheels(params.rig).filter((w) => w.wheel.sensor);
       const positions = new Map(wheels.map((w) => [w.wheel.sensor?.id as string, w.position]));
-      const fromMs = query.from === undefined ? 0 : Date.parse(query.from);
+      const fromMs = query.from === undefined ? -8.64e15 : Date.parse(query.from);
       const toMs = query.to === undefined ? 8.64e15 : Date.parse(query.to);
       const ndjson = query.format === 'ndjson';
       res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import { HttpProblem, notFound } from '../problem.ts';
+import { noteVersion } from './versions.ts';
 
 /** Tables that hold versioned documents. */
 export type RecordTable = 'units' | 'rigs' | 'monitors';
@@ -44,14 +45,22 @@ export function createRecord<T extends Stored>(
   raw
     .prepare(`insert into ${table} (id, version, doc, created_at, updated_at) values (?, 1, ?, ?, ?)`)
     .run(id, JSON.stringify(content), now, now);
-  return { ...content, id, version: 1 } as T;
+  const made = { ...content, id, version: 1 } as T;
+  noteVersion(raw, table, 'made', made, null, now);
+  return made;
 }
 
 /**
  * Replace a document.
  * @throws HttpProblem 409 with both versions when the one sent was not made from the one stored
  */
-export function replaceRecord<T extends Stored>(raw: Database, table: RecordTable, sent: T, now: string): T {
+export function replaceRecord<T extends Stored>(
+  raw: Database,
+  table: RecordTable,
+  sent: T,
+  now: string,
+  what: 'changed' | 'putBack' = 'changed',
+): T {
   const stored = getRecord<T>(raw, table, sent.id);
   if (stored.version !== sent.version) {
     throw new HttpProblem(409, `This ${noun[table]} was changed elsewhere in the meantime`, {
@@ -63,18 +72,23 @@ export function replaceRecord<T extends Stored>(raw: Database, table: RecordTabl
   raw
     .prepare(`update ${table} set version = ?, doc = ?, updated_at = ? where id = ?`)
     .run(version + 1, JSON.stringify(content), now, id);
-  return { ...sent, version: version + 1 };
+  const made = { ...sent, version: version + 1 };
+  noteVersion(raw, table, what, made, stored, now);
+  return made;
 }
 
 /** Mark as deleted; `restoreRecord` takes it back. */
 export function deleteRecord(raw: Database, table: RecordTable, id: string, now: string): void {
-  getRecord(raw, table, id);
+  const stored = getRecord(raw, table, id);
   raw.prepare(`update ${table} set deleted_at = ? where id = ?`).run(now, id);
+  noteVersion(raw, table, 'deleted', stored, null, now);
 }
 
-export function restoreRecord<T extends Stored>(raw: Database, table: RecordTable, id: string): T {
+export function restoreRecord<T extends Stored>(raw: Database, table: RecordTable, id: string, now: string): T {
   const row = raw.prepare(`select id, version, doc from ${table} where id = ?`).get(id) as Row | undefined;
   if (!row) throw notFound(noun[table]);
   raw.prepare(`update ${table} set deleted_at = null where id = ?`).run(id);
-  return toDocument<T>(row);
+  const back = toDocument<T>(row);
+  noteVersion(raw, table, 'restored', back, null, now);
+  return back;
 }

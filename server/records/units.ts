@@ -56,11 +56,11 @@ export function createUnit(raw: Database, sent: NewUnit, now: string): Unit {
   return stored;
 }
 
-export function replaceUnit(raw: Database, sent: Unit, now: string): Unit {
+export function replaceUnit(raw: Database, sent: Unit, now: string, what: 'changed' | 'putBack' = 'changed'): Unit {
   const unit = upperIds(sent);
   check(unit);
   const before = getRecord<Unit>(raw, 'units', unit.id);
-  const stored = replaceRecord<Unit>(raw, 'units', unit, now);
+  const stored = replaceRecord<Unit>(raw, 'units', unit, now, what);
   noteUnitChange(raw, before, stored, Date.parse(now));
   placeSensors(raw, stored);
   return stored;
@@ -92,8 +92,8 @@ export function deleteMonitor(raw: Database, id: string, now: string): void {
   deleteRecord(raw, 'monitors', id, now);
 }
 
-export function restoreUnit(raw: Database, id: string): Unit {
-  const unit = restoreRecord<Unit>(raw, 'units', id);
+export function restoreUnit(raw: Database, id: string, now: string): Unit {
+  const unit = restoreRecord<Unit>(raw, 'units', id, now);
   placeSensors(raw, unit);
   return unit;
 }

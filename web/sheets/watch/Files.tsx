@@ -32,7 +32,7 @@ async function sampleOf(file: File): Promise<Sample> {
   const bytes = new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer());
   if (bytes.length === 0) throw new Error('The file is empty.');
   const text = new TextDecoder(encodingOf(bytes)).decode(bytes).replace(/^\uFEFF/, '');
-  const lines = text.split(/\r?\n/);
+  const lines = text.split(/\r\n|\n|\r/);
   // The last line of the sample may be cut.
   if (file.size > HEAD_BYTES) lines.pop();
   const full = lines.filter((l) => l.trim() !== '').slice(0, 60);
