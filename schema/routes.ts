@@ -36,6 +36,7 @@ import {
   type RigExport as RigExportType,
 } from './exchange.ts';
 import { ColumnMappingSchema } from './files.ts';
+import { GatewaySettings, GatewayView } from './gateway.ts';
 import {
   ChartAnswer as ChartAnswerSchema,
   type ChartAnswer as ChartAnswerType,
@@ -631,6 +632,20 @@ export const routes = {
     summary: 'Put a past version in the place of the document, as a new version of it',
     answers: { 200: Type.Object({}) },
     problems: { 404: 'That version isn’t kept' },
+  },
+
+  gateway: {
+    method: 'get',
+    path: '/gateway',
+    summary: 'Readings over MQTT: settings, state, and sensors that were heard and that nobody knows',
+    answers: { 200: GatewayView },
+  },
+  setGateway: {
+    method: 'put',
+    path: '/gateway',
+    summary: 'Set the gateway up, connect or disconnect it',
+    body: GatewaySettings,
+    answers: { 200: GatewayView },
   },
 
   backups: {

@@ -9,6 +9,7 @@ import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
 import { calendarHandlers } from './calendar/routes.ts';
 import { storageFailure, tryStoring } from './db/open.ts';
+import { GatewayService, gatewayHandlers } from './gateway/service.ts';
 import { LiveHub } from './live/hub.ts';
 import { logHandlers } from './log/routes.ts';
 import { LoopWatch } from './loop.ts';
@@ -54,6 +55,7 @@ export interface App {
   photos: PhotoStore;
   hub: LiveHub;
   backups: BackupService;
+  gateway: GatewayService;
   /** Start what runs by the clock. */
   start(): void;
   /** Stop it and put down what is in hand. */
@@ -117,6 +119,7 @@ export async function createApp(options: AppOptions): Promise<App> {
   const photos = new PhotoStore(join(options.folder, 'photos'));
   const backups = new BackupService(options.folder, db, now, log, {
     async pause() {
+      await gateway.stop();
       await bench.pause();
       await watch.idle();
     },
@@ -124,11 +127,13 @@ export async function createApp(options: AppOptions): Promise<App> {
       await watch.load();
       await bench.load();
       bench.resume();
+      await gateway.start();
       // Every page asks for everything again.
       hub.again();
     },
   });
   const loop = new LoopWatch();
+  const gateway = new GatewayService(db, watch, hub, now, log);
   api.use(
     routerOf(
       {
@@ -160,6 +165,7 @@ export async function createApp(options: AppOptions): Promise<App> {
         ...logHandlers(db, now),
         ...photoHandlers(photos),
         ...backupHandlers(backups),
+        ...gatewayHandlers(gateway),
         bench({ params }) {
           if (!watch.has(params.rig)) throw notFound('rig');
           return bench.view(params.rig);
@@ -193,9 +199,11 @@ export async function createApp(options: AppOptions): Promise<App> {
     photos,
     hub,
     backups,
+    gateway,
     start() {
       loop.start();
       backups.start();
+      void gateway.start().catch((err) => log.error({ err }, 'the gateway could not be started'));
       bench.start();
       void sweep();
       sweeper = setInterval(sweep, SWEEP_MS);
@@ -215,6 +223,7 @@ export async function createApp(options: AppOptions): Promise<App> {
       if (ticker) clearInterval(ticker);
       if (sweeper) clearInterval(sweeper);
       loop.stop();
+      await gateway.stop();
       hub.close();
       await backups.stop();
       await bench.stop();

@@ -177,6 +177,9 @@ export function readLine(cell: (column: string) => string | undefined, m: Column
   return { wheel: mapped ?? wheelText, ms, pressureKpa, tempC, batteryV, rssiDbm };
 }
 
+/** A mapping of named fields with figures as JSON has them. */
+export const plainFields = { kind: 'ndjson', delimiter: ',', header: false, decimal: '.', clock: null, zone: 'UTC' } as const;
+
 const guesses: [keyof ColumnMapping, RegExp][] = [
   ['time', /time|date|zeit|datum|stamp/i],
   ['wheel', /wheel|position|pos\b|sensor|tire|tyre|reifen|rad\b|\bid\b/i],

@@ -17,6 +17,8 @@ const RING = 1000;
 const LINGER_MS = 60_000;
 const HERE_MS = 2500;
 
+type Tap = (rigId: string, event: LiveEvent, data: unknown) => void;
+
 interface Kept {
   id: number;
   text: (named: boolean) => string;
@@ -48,6 +50,7 @@ export class LiveHub {
   /** Ids of an earlier run of the server say nothing about this one. */
   readonly #run = randomBytes(4).toString('hex');
   #last = 0;
+  readonly #taps = new Set<Tap>();
 
   constructor() {
     // An event now and then shows the page that the line is alive: a page that misses it says that it has lost the server.
@@ -120,7 +123,7 @@ export class LiveHub {
 
   /** Whether anybody listens to a rig, or did a moment ago. */
   has(rigId: string): boolean {
-    return this.#rings.has(rigId);
+    return this.#rings.has(rigId) || this.#taps.size > 0;
   }
 
   /** How many listen to a rig. */
@@ -140,7 +143,14 @@ export class LiveHub {
     else res.write(text);
   }
 
+  /** Be told of every event of every rig. @returns ends it */
+  tap(listener: Tap): () => void {
+    this.#taps.add(listener);
+    return () => this.#taps.delete(listener);
+  }
+
   send(rigId: string, event: LiveEvent, data: unknown): void {
+    for (const tap of this.#taps) tap(rigId, event, data);
     const ring = this.#rings.get(rigId);
     if (!ring) return;
     this.#last += 1;

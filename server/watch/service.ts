@@ -161,6 +161,16 @@ export class WatchService {
     return this.#watched.has(rigId);
   }
 
+  /** All rigs that are watched. */
+  rigIds(): string[] {
+    return [...this.#watched.keys()];
+  }
+
+  /** Whether a sensor is on a wheel. */
+  knows(sensorId: string): boolean {
+    return this.#places.has(this.#keys.get(sensorId) ?? sensorId);
+  }
+
   wheels(rigId: string): readonly RigWheel[] {
     return this.#get(rigId).wheels;
   }

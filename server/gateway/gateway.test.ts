@@ -1,0 +1,272 @@
+import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { type AddressInfo, connect, createServer, type Server, type Socket } from 'node:net';
+import { Aedes } from 'aedes';
+import mqtt, { type MqttClient } from 'mqtt';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { GatewaySettings, GatewayView } from '#schema/gateway.ts';
+import type { Rig } from '#schema/unit.ts';
+import { makeCar, T0, type TestServer, testServer } from '../testing.ts';
+
+let s: TestServer;
+let rig: Rig;
+let broker: Aedes;
+let listening: Server;
+let port: number;
+const clients: MqttClient[] = [];
+const closers: (() => void)[] = [];
+beforeEach(async () => {
+  s = await testServer();
+  ({ rig } = await makeCar(s));
+  s.clock.ms = T0 + 60_000;
+  broker = await Aedes.createBroker();
+  listening = createServer(broker.handle).listen(0, '127.0.0.1');
+  await new Promise((r) => listening.once('listening', r));
+  port = (listening.address() as AddressInfo).port;
+});
+afterEach(async () => {
+  await s.app.gateway.stop();
+  for (const c of clients.splice(0)) c.end(true);
+  for (const close of closers.splice(0)) close();
+  await new Promise<void>((r) => broker.close(() => r()));
+  listening.close();
+  await s.close();
+});
+
+const settings = (change: Partial<GatewaySettings> = {}): GatewaySettings => ({
+  enabled: true,
+  url: `mqtt://127.0.0.1:${port}`,
+  topic: 'tires/+/reading',
+  fields: {
+    sensor: 'topic:2',
+    time: 'at',
+    timeFormat: 'iso',
+    pressure: 'air.psi',
+    pressureUnit: 'psi',
+    temp: 'air.f',
+    tempUnit: 'F',
+    battery: null,
+    rssi: null,
+  },
+  names: {},
+  publish: null,
+  ...change,
+});
+const set = async (change: Partial<GatewaySettings> = {}): Promise<GatewayView> =>
+  (await s.http.put('/api/gateway').send(settings(change)).expect(200)).body;
+const view = async (): Promise<GatewayView> => (await s.http.get('/api/gateway').expect(200)).body;
+const until = (what: () => Promise<void> | void, timeout = 10_000) => vi.waitFor(what, { timeout, interval: 30 });
+const connected = () => until(async () => expect((await view()).state).toBe('connected'));
+async function client(): Promise<MqttClient> {
+  const c = await mqtt.connectAsync(`mqtt://127.0.0.1:${port}`);
+  clients.push(c);
+  return c;
+}
+const say = (at: number, psi: number, f = 68) => JSON.stringify({ at: new Date(T0 + at * 1000).toISOString(), air: { psi, f } });
+const rows = () => s.db('readings').select('sensor_id', 'time_ms', 'pressure_kpa', 'temp_c');
+
+describe('readings over MQTT', () => {
+  it('come in by their fields and units, and ring like any other', async () => {
+    await set();
+    await connected();
+    const c = await client();
+    await c.publishAsync('tires/a00001/reading', say(0, 36), { qos: 1 });
+    await c.publishAsync('tires/A00002/reading', say(5, 29), { qos: 1 });
+    await c.publishAsync('tires/A00002/reading', say(10, 29), { qos: 1 });
+    await c.publishAsync('elsewhere', 'not for us', { qos: 1 });
+    await until(async () => expect((await view()).stored).toBe(3));
+    // 36 psi and 29 psi by NIST SP 811's factor, 68 °F is 20 °C.
+    expect(await rows()).toEqual([
+      { sensor_id: 'A00001', time_ms: T0, pressure_kpa: expect.closeTo(248.211, 3), temp_c: 20 },
+      { sensor_id: 'A00002', time_ms: T0 + 5000, pressure_kpa: expect.closeTo(199.948, 3), temp_c: 20 },
+      { sensor_id: 'A00002', time_ms: T0 + 10_000, pressure_kpa: expect.closeTo(199.948, 3), temp_c: 20 },
+    ]);
+    const alarms = (await s.http.get(`/api/rigs/${rig.id}/alarms`).expect(200)).body as { position: string; kind: string }[];
+    expect(alarms.map((a) => `${a.position} ${a.kind}`)).toContain('A1R low');
+    expect(await view()).toMatchObject({ state: 'connected', messages: 3, refused: 0, fault: null });
+  });
+
+  it('a message that can’t be read is counted and named, and the next is taken', async () => {
+    await set();
+    await connected();
+    const c = await client();
+    for (const bad of ['', '{', '[]', '{"at":"yesterday","air":{"psi":36}}', '{"at":"2026-05-01T08:00:00Z"}', say(0, 900)])
+      await c.publishAsync('tires/A00001/reading', bad, { qos: 1 });
+    await c.publishAsync('tires/A00001/reading', say(1, 36), { qos: 1 });
+    await until(async () => expect(await view()).toMatchObject({ stored: 1, refused: 6, messages: 7 }));
+    expect((await view()).fault).toContain('tires/A00001/reading');
+  });
+
+  it('names of the gateway’s own, a time in seconds, or none: then it is the time of arrival', async () => {
+    const own = settings().fields;
+    await set({
+      topic: 'g/#',
+      fields: { ...own, sensor: 'name', time: 't', timeFormat: 'epochS', pressure: 'kpa', pressureUnit: 'kPa', temp: null },
+      names: { 'front left': 'A00001' },
+    });
+    await connected();
+    const c = await client();
+    await c.publishAsync('g/x', JSON.stringify({ name: 'front left', t: T0 / 1000, kpa: 251 }), { qos: 1 });
+    await until(async () => expect((await view()).stored).toBe(1));
+    await set({ topic: 'g/#', fields: { ...own, sensor: 'name', time: null, pressure: 'kpa', pressureUnit: 'kPa', temp: null } });
+    await connected();
+    await c.publishAsync('g/x', JSON.stringify({ name: 'A00002', kpa: 252 }), { qos: 1 });
+    await until(async () => expect((await view()).stored).toBe(2));
+    expect(await rows()).toEqual([
+      { sensor_id: 'A00001', time_ms: T0, pressure_kpa: 251, temp_c: null },
+      { sensor_id: 'A00002', time_ms: T0 + 60_000, pressure_kpa: 252, temp_c: null },
+    ]);
+  });
+
+  it('a sensor that nobody knows is offered with how often and when it was heard, until it is on a wheel', async () => {
+    await set();
+    await connected();
+    const c = await client();
+    for (let i = 0; i < 4; i += 1) {
+      s.clock.ms = T0 + 60_000 + i * 40_000;
+      await c.publishAsync('tires/C0FFEE/reading', say(60 + i * 40, 5.076), { qos: 1 });
+      await until(async () => expect((await view()).unknown[0]?.count).toBe(i + 1));
+    }
+    expect((await view()).unknown).toEqual([
+      {
+        id: 'C0FFEE',
+        count: 4,
+        firstTime: '2026-05-01T08:01:00.000Z',
+        lastTime: '2026-05-01T08:03:00.000Z',
+        pressureKpa: expect.closeTo(34.998, 3),
+        tempC: 20,
+      },
+    ]);
+    expect(await rows()).toEqual([]);
+    await makeCar(s, ['C0FFEE', 'C00002', 'C00003', 'C00004']);
+    expect((await view()).unknown).toEqual([]);
+  });
+
+  it('a password is kept and never told; settings that can’t be are refused at their field', async () => {
+    await set({ enabled: false, username: 'u', password: 'secret' });
+    expect(JSON.stringify(await view())).not.toContain('secret');
+    expect((await set({ enabled: false, username: 'u' })).hasPassword).toBe(true);
+    for (const [bad, pointer] of [
+      [{ topic: 'a/b#' }, '/topic'],
+      [{ topic: '#/a' }, '/topic'],
+      [{ url: 'http://x' }, '/url'],
+      [{ names: { a: 'XYZ' } }, '/names/a'],
+      [{ publish: 'a/+' }, '/publish'],
+    ] as const) {
+      const res = await s.http.put('/api/gateway').send(settings(bad)).expect(400);
+      expect(res.body.errors[0].pointer).toBe(pointer);
+    }
+  });
+
+  it('says that nobody answers, and connects by itself when somebody does; over a restart too', async () => {
+    await new Promise<void>((r) => listening.close(() => r()));
+    await set();
+    await until(async () => expect((await view()).fault).toContain('Nobody answers'));
+    listening = createServer(broker.handle).listen(port, '127.0.0.1');
+    await connected();
+    await s.app.gateway.stop();
+    s = await s.restart();
+    await s.app.gateway.start();
+    await connected();
+  });
+});
+
+/** A line to the broker that breaks. @returns its port, and how often it broke */
+async function brokenLine(everyMs: number): Promise<{ port: number; breaks: () => number; mend: () => void }> {
+  const open = new Set<Socket>();
+  let breaks = 0;
+  const server = createServer((a) => {
+    const b = connect(port, '127.0.0.1');
+    for (const [x, y] of [
+      [a, b],
+      [b, a],
+    ] as const) {
+      open.add(x);
+      x.on('error', () => undefined);
+      x.on('close', () => {
+        open.delete(x);
+        y.destroy();
+      });
+      x.pipe(y);
+    }
+  }).listen(0, '127.0.0.1');
+  await new Promise((r) => server.once('listening', r));
+  const timer = setInterval(() => {
+    if (open.size === 0) return;
+    breaks += 1;
+    for (const x of open) x.destroy();
+  }, everyMs);
+  closers.push(() => {
+    clearInterval(timer);
+    for (const x of open) x.destroy();
+    server.close();
+  });
+  return { port: (server.address() as AddressInfo).port, breaks: () => breaks, mend: () => clearInterval(timer) };
+}
+
+it('of 10,000 messages that another client publishes over a broken line every one is stored once', async () => {
+  const line = await brokenLine(1500);
+  await set({ url: `mqtt://127.0.0.1:${line.port}`, fields: { ...settings().fields, time: 't', timeFormat: 'epochMs' } });
+  s.clock.ms = T0 + 3 * 3_600_000;
+  const total = 10_000;
+  const message = (i: number) => JSON.stringify({ t: T0 + i * 1000, air: { psi: 36 + (i % 3), f: 68 } });
+  // Mosquitto's own client where it is installed: it publishes each line of its input. Else the library's, in this process.
+  const own = '/usr/bin/mosquitto_pub';
+  if (existsSync(own)) {
+    const child = spawn(own, ['-h', '127.0.0.1', '-p', String(port), '-q', '1', '-l', '-t', 'tires/A00001/reading']);
+    child.stdin.end(`${Array.from({ length: total }, (_, i) => message(i)).join('\n')}\n`);
+    await new Promise((r) => child.on('close', r));
+  } else {
+    const other = await brokenLine(1100);
+    const c = mqtt.connect(`mqtt://127.0.0.1:${other.port}`, { clientId: 'other', clean: false, reconnectPeriod: 100 });
+    clients.push(c);
+    await Promise.all(Array.from({ length: total }, (_, i) => c.publishAsync('tires/A00001/reading', message(i), { qos: 1 })));
+  }
+  await until(async () => expect((await s.db('readings').count({ n: '*' }))[0]).toEqual({ n: total }), 100_000);
+  expect(line.breaks()).toBeGreaterThan(2);
+  const stored = (await s.db('readings').select('time_ms', 'pressure_kpa').orderBy('time_ms')) as {
+    time_ms: number;
+    pressure_kpa: number;
+  }[];
+  expect(stored.map((r) => r.time_ms)).toEqual(Array.from({ length: total }, (_, i) => T0 + i * 1000));
+  expect(stored.every((r, i) => Math.abs(r.pressure_kpa - (36 + (i % 3)) * 6.894757293168) < 1e-9)).toBe(true);
+  expect((await view()).refused).toBe(0);
+}, 120_000);
+
+it('alarms and states go out retained: who listens later gets how it is now', async () => {
+  await set({ publish: 'druckwerk' });
+  await connected();
+  await s.http
+    .post('/api/readings')
+    .send([0, 5].map((at) => ({ sensorId: 'A00001', time: new Date(T0 + at * 1000).toISOString(), pressureKpa: 190, tempC: 20 })))
+    .expect(200);
+  const heard = new Map<string, Record<string, unknown>>();
+  const late = await client();
+  late.on('message', (topic, payload) => heard.set(topic, JSON.parse(payload.toString())));
+  await new Promise((r) => setTimeout(r, 300));
+  await late.subscribeAsync('druckwerk/#');
+  const low = `druckwerk/${rig.id}/alarm/A1L/low`;
+  await until(() =>
+    expect(heard.get(low)).toMatchObject({
+      active: true,
+      priority: 'stop',
+      limit: 225,
+      value: 190,
+      fromTime: '2026-05-01T08:00:00.000Z',
+    }),
+  );
+  expect(heard.get(`druckwerk/${rig.id}/wheel/A1L`)).toMatchObject({ state: 'live', pressureKpa: 190, tempC: 20 });
+  expect(heard.get(`druckwerk/${rig.id}/wheel/A1R`)).toMatchObject({ state: 'notHeard', pressureKpa: null });
+  await s.http
+    .post('/api/readings')
+    .send(
+      [20, 25, 30, 90].map((at) => ({
+        sensorId: 'A00001',
+        time: new Date(T0 + at * 1000).toISOString(),
+        pressureKpa: 250,
+        tempC: 20,
+      })),
+    )
+    .expect(200);
+  await until(() => expect(heard.get(low)).toMatchObject({ active: false, toTime: expect.any(String) }));
+});

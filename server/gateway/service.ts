@@ -1,0 +1,276 @@
+import { randomBytes } from 'node:crypto';
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Knex } from 'knex';
+import mqtt, { type IPublishPacket, type MqttClient } from 'mqtt';
+import type { Logger } from 'pino';
+import { readMessage } from '#core/files/message.ts';
+import { isSensorKey } from '#core/pairing/ids.ts';
+import type { Alarm, WheelView } from '#schema/alarm.ts';
+import type { GatewaySettings, GatewayView, UnknownSensor } from '#schema/gateway.ts';
+import { inTransaction, reading } from '../db/open.ts';
+import type { LiveHub } from '../live/hub.ts';
+import { badInput } from '../problem.ts';
+import type { Handlers } from '../routing.ts';
+import type { WatchService } from '../watch/service.ts';
+
+/** Sensors that nobody knows, remembered at most. */
+const MOST_UNKNOWN = 200;
+/** A sensor not heard for this long is forgotten, ms. */
+const UNKNOWN_MS = 86_400_000;
+const RECONNECT_MS = 1000;
+/** A message that can't be stored is tried again after this, ms. The broker keeps the rest meanwhile. */
+const AGAIN_MS = 2000;
+const LONGEST_MESSAGE = 20_000;
+
+/** Settings as they are kept: with a name of our own, by which the broker knows us again. */
+type Kept = GatewaySettings & { clientId: string };
+
+/** Readings that come in over MQTT, and alarms that go out. */
+export class GatewayService {
+  readonly #db: Knex;
+  readonly #watch: WatchService;
+  readonly #hub: LiveHub;
+  readonly #now: () => number;
+  readonly #log: Logger;
+  #kept: Kept | null = null;
+  #client: MqttClient | null = null;
+  #state: GatewayView['state'] = 'off';
+  #sinceMs: number | null = null;
+  #fault: string | null = null;
+  #counts = { messages: 0, stored: 0, refused: 0 };
+  #lastMs: number | null = null;
+  readonly #unknown = new Map<string, { count: number; firstMs: number; lastMs: number; kpa: number; tempC: number | null }>();
+  #untap: (() => void) | null = null;
+
+  constructor(db: Knex, watch: WatchService, hub: LiveHub, now: () => number, log: Logger) {
+    this.#db = db;
+    this.#watch = watch;
+    this.#hub = hub;
+    this.#now = now;
+    this.#log = log;
+  }
+
+  /** Take up the settings, and connect when they say so. */
+  async start(): Promise<void> {
+    const text = await reading(
+      this.#db,
+      (raw) => raw.prepare("select value from meta where name = 'gateway'").pluck().get() as string | undefined,
+    );
+    this.#kept = text === undefined ? null : (JSON.parse(text) as Kept);
+    await this.#connect();
+  }
+
+  async stop(): Promise<void> {
+    this.#untap?.();
+    this.#untap = null;
+    const client = this.#client;
+    this.#client = null;
+    await client?.endAsync(true).catch(() => undefined);
+  }
+
+  /** Change the settings and connect anew. */
+  async set(sent: GatewaySettings): Promise<GatewayView> {
+    if (
+      sent.topic
+        .split('/')
+        .some((l, i, all) => (l.includes('#') && (l !== '#' || i < all.length - 1)) || (l.includes('+') && l !== '+'))
+    )
+      throw badInput([{ pointer: '/topic', detail: '+ and # stand for a whole level, # only at the end' }]);
+    const password = sent.password ?? this.#kept?.password;
+    const kept: Kept = {
+      ...sent,
+      ...(password === undefined ? {} : { password }),
+      clientId: this.#kept?.clientId ?? `druckwerk-${randomBytes(6).toString('hex')}`,
+    };
+    await inTransaction(this.#db, (raw) =>
+      raw
+        .prepare("insert into meta (name, value) values ('gateway', ?) on conflict (name) do update set value = excluded.value")
+        .run(JSON.stringify(kept)),
+    );
+    await this.stop();
+    this.#kept = kept;
+    await this.#connect();
+    return this.view();
+  }
+
+  view(): GatewayView {
+    const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
+    const settings = this.#kept && (({ password: _p, clientId: _c, ...rest }: Kept) => rest)(this.#kept);
+    return {
+      settings,
+      hasPassword: this.#kept?.password !== undefined,
+      state: this.#state,
+      since: iso(this.#sinceMs),
+      fault: this.#fault,
+      ...this.#counts,
+      lastTime: iso(this.#lastMs),
+      unknown: this.#unknownList(),
+    };
+  }
+
+  #unknownList(): UnknownSensor[] {
+    const now = this.#now();
+    for (const [id, u] of this.#unknown) if (this.#watch.knows(id) || now - u.lastMs > UNKNOWN_MS) this.#unknown.delete(id);
+    return [...this.#unknown]
+      .sort(([, a], [, b]) => b.lastMs - a.lastMs)
+      .map(([id, u]) => ({
+        id,
+        count: u.count,
+        firstTime: new Date(u.firstMs).toISOString(),
+        lastTime: new Date(u.lastMs).toISOString(),
+        pressureKpa: u.kpa,
+        tempC: u.tempC,
+      }));
+  }
+
+  #setState(state: GatewayView['state']): void {
+    if (this.#state !== state) this.#sinceMs = this.#now();
+    this.#state = state;
+  }
+
+  async #connect(): Promise<void> {
+    const kept = this.#kept;
+    this.#fault = null;
+    if (!kept?.enabled) {
+      this.#setState('off');
+      return;
+    }
+    this.#setState('connecting');
+    const client = mqtt.connect(kept.url, {
+      clientId: kept.clientId,
+      // The broker keeps what comes while we are away.
+      clean: false,
+      reconnectPeriod: RECONNECT_MS,
+      connectTimeout: 10_000,
+      ...(kept.username === undefined ? {} : { username: kept.username }),
+      ...(kept.password === undefined ? {} : { password: kept.password }),
+    });
+    this.#client = client;
+    // A message is acknowledged only when it is stored; until then the broker sends it again.
+    client.handleMessage = (packet, done) => {
+      this.#take(packet, kept).then(() => done(), done);
+    };
+    client.on('connect', () => {
+      this.#fault = null;
+      this.#setState('connected');
+      client.subscribe(kept.topic, { qos: 1 }, (error) => {
+        if (error) this.#fault = `The broker doesn’t let us listen to ${kept.topic}: ${error.message}`;
+      });
+      void this.#publishAll(client, kept);
+    });
+    client.on('close', () => {
+      if (this.#client === client) this.#setState(this.#state === 'connected' || this.#state === 'lost' ? 'lost' : 'connecting');
+    });
+    client.on('error', (error) => {
+      const code = String((error as { code?: unknown }).code ?? '');
+      this.#fault =
+        code === 'ECONNREFUSED' ? `Nobody answers at ${kept.url}.` : `${kept.url} can’t be reached: ${error.message || code}`;
+    });
+    if (kept.publish !== null) {
+      const prefix = kept.publish;
+      this.#untap = this.#hub.tap((rigId, event, data) => {
+        if (!client.connected) return;
+        if (event === 'wheel') this.#publishWheel(client, prefix, rigId, data as WheelView);
+        else if (event === 'alarm') this.#publishAlarm(client, prefix, data as Alarm);
+      });
+    }
+  }
+
+  /** Store what a message says. Resolves when it is stored, or can never be. */
+  async #take(packet: IPublishPacket, kept: Kept): Promise<void> {
+    const nowMs = this.#now();
+    this.#counts.messages += 1;
+    this.#lastMs = nowMs;
+    const payload = packet.payload.toString();
+    const got =
+      payload.length > LONGEST_MESSAGE
+        ? { column: '', detail: 'is too long' }
+        : readMessage(packet.topic, payload, kept.fields, kept.names, nowMs);
+    if (got === null) return;
+    const id = 'detail' in got ? '' : got.wheel.toUpperCase();
+    const fault =
+      'detail' in got
+        ? `${got.column} ${got.detail}`.trim()
+        : isSensorKey(id) || /^[0-9A-F]{6}$/.test(id)
+          ? null
+          : `“${id.slice(0, 40)}” isn’t a sensor’s ID`;
+    if (fault !== null || 'detail' in got) {
+      this.#counts.refused += 1;
+      this.#fault = `A message under ${packet.topic.slice(0, 80)} can’t be read: ${fault}`;
+      return;
+    }
+    const { ms, pressureKpa, tempC, batteryV, rssiDbm } = got;
+    if (!this.#watch.knows(id)) {
+      this.#noteUnknown(id, nowMs, pressureKpa, tempC);
+      return;
+    }
+    for (;;) {
+      try {
+        const counts = await this.#watch.ingest([{ sensorId: id, ms, pressureKpa, tempC, batteryV, rssiDbm }], 'live');
+        this.#counts.stored += counts.accepted;
+        return;
+      } catch (error) {
+        this.#fault = (error as Error).message;
+        this.#log.warn({ err: error }, 'a message could not be stored yet');
+        if (this.#client === null) throw error;
+        await pause(AGAIN_MS, undefined, { ref: false });
+      }
+    }
+  }
+
+  #noteUnknown(id: string, ms: number, kpa: number, tempC: number | null): void {
+    const known = this.#unknown.get(id);
+    this.#unknown.set(id, { count: (known?.count ?? 0) + 1, firstMs: known?.firstMs ?? ms, lastMs: ms, kpa, tempC });
+    if (this.#unknown.size <= MOST_UNKNOWN) return;
+    const [oldest] = [...this.#unknown].sort(([, a], [, b]) => a.lastMs - b.lastMs);
+    if (oldest) this.#unknown.delete(oldest[0]);
+  }
+
+  /** Say how everything is now: who listens later gets it too. */
+  async #publishAll(client: MqttClient, kept: Kept): Promise<void> {
+    if (kept.publish === null) return;
+    for (const rigId of this.#watch.rigIds()) {
+      for (const wheel of this.#watch.view(rigId).wheels) this.#publishWheel(client, kept.publish, rigId, wheel);
+      for (const alarm of await this.#watch.alarms(rigId, { active: true, limit: 500 }))
+        this.#publishAlarm(client, kept.publish, alarm);
+    }
+  }
+
+  #publishWheel(client: MqttClient, prefix: string, rigId: string, w: WheelView): void {
+    const { position, state, pressureKpa, tempC, time, practice, active } = w;
+    client.publish(
+      `${prefix}/${rigId}/wheel/${position}`,
+      JSON.stringify({ position, state, pressureKpa, tempC, time, alarms: active, practice }),
+      { qos: 1, retain: true },
+    );
+  }
+
+  #publishAlarm(client: MqttClient, prefix: string, a: Alarm): void {
+    const { position, kind, severity, fromTime, toTime, acknowledgedAt, limit, value, worst, practice } = a;
+    client.publish(
+      `${prefix}/${a.rigId}/alarm/${position}/${kind}`,
+      JSON.stringify({
+        position,
+        kind,
+        priority: severity,
+        active: toTime === null && a.withdrawn !== true,
+        fromTime,
+        toTime,
+        acknowledgedAt,
+        limit,
+        value,
+        worst,
+        practice,
+      }),
+      { qos: 1, retain: true },
+    );
+  }
+}
+
+/** The gateway by request. */
+export function gatewayHandlers(gateway: GatewayService): Pick<Handlers, 'gateway' | 'setGateway'> {
+  return {
+    gateway: () => gateway.view(),
+    setGateway: ({ body }) => gateway.set(body),
+  };
+}
