@@ -15,6 +15,7 @@ import { checkedBy } from '../../state/forms.ts';
 import { holdersOf, nextStep, type Progress, progressOf, SKIPPABLE, sheets } from '../../state/sheets.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import Backups from './Backups.tsx';
+import Gateway from './Gateway.tsx';
 import { ImportBox } from './ImportBox.tsx';
 import { templates } from './templates.ts';
 import { usedAt } from './used.ts';
@@ -420,6 +421,7 @@ export default function Yard() {
         </details>
       )}
       {units.data.length > 0 && <UnitList units={units.data} rigs={rigs.data} />}
+      <Gateway />
       <Backups />
       <p className="mt-6 max-w-[80ch] text-[13px] text-ink2">
         A monitor does not replace a gauge, an eye on the tread, or the placard. Follow the vehicle’s and the tire maker’s
