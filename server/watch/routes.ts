@@ -4,13 +4,14 @@ import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import { type AlarmKind, LONGEST_TRACK_MINUTES } from '#schema/alarm.ts';
 import { reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
+import { otherWork } from '../loop.ts';
 import { badInput, notFound } from '../problem.ts';
 import { chartSeries, chartStep, refreshInSlices } from '../readings/rollups.ts';
 import { type Handlers, WRITTEN } from '../routing.ts';
 import type { WatchService } from './service.ts';
 
 /** Readings of a rig between two times in their order, a stretch at a time. */
-const STRETCH_MS = 6 * 3_600_000;
+const STRETCH_MS = 3_600_000;
 
 interface Row {
   sensor_id: string;
@@ -156,6 +157,8 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
         }
         count += rows.length;
         at = next;
+        // A transaction alone lets nobody else in: without this, years are replayed in one turn.
+        await otherWork();
       }
       again.tick(toMs, events);
       return { readings: count, alarms: episodes(events) };
