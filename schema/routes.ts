@@ -28,7 +28,8 @@ import {
 } from './bench.ts';
 import { DueEntry } from './calendar.ts';
 import { ChangesAnswer as ChangesAnswerSchema, type ChangesAnswer as ChangesAnswerType, ChangesRequest } from './changes.ts';
-import { Id, strict, Time } from './common.ts';
+import { Id, Name, strict, Time } from './common.ts';
+import { CodeAnswer, CodeRequest, Device, Me, NetworkRequest, NetworkView, PairAnswer, PairRequest } from './devices.ts';
 import {
   ImportPreview as ImportPreviewSchema,
   type ImportPreview as ImportPreviewType,
@@ -634,6 +635,53 @@ export const routes = {
     problems: { 404: 'That version isn’t kept' },
   },
 
+  network: {
+    method: 'get',
+    path: '/network',
+    summary: 'Whether the home network can reach this server',
+    answers: { 200: NetworkView },
+  },
+  setNetwork: {
+    method: 'put',
+    path: '/network',
+    summary: 'Let the home network reach this server, or not. Only from this machine',
+    body: NetworkRequest,
+    answers: { 200: NetworkView },
+    problems: { 403: 'Only from this machine' },
+  },
+  me: { method: 'get', path: '/me', summary: 'Who is asking, and what it may do', answers: { 200: Me } },
+  devices: { method: 'get', path: '/devices', summary: 'Devices that were paired', answers: { 200: Type.Array(Device) } },
+  deviceCode: {
+    method: 'post',
+    path: '/devices/code',
+    summary: 'Show a code that pairs one device within five minutes. Only from this machine',
+    body: CodeRequest,
+    answers: { 200: CodeAnswer },
+    problems: { 403: 'Only from this machine' },
+  },
+  pairDevice: {
+    method: 'post',
+    path: '/devices/pair',
+    summary: 'Pair the device that sends this, by the code on the screen',
+    body: PairRequest,
+    answers: { 200: PairAnswer },
+    problems: { 403: 'The code is wrong or too old', 429: 'Too many wrong codes' },
+  },
+  renameDevice: {
+    method: 'put',
+    path: '/devices/{id}',
+    summary: 'Give a device another name',
+    body: Type.Object({ name: Name }, strict),
+    answers: { 200: Device },
+    problems: { 404: 'There is no such device' },
+  },
+  revokeDevice: {
+    method: 'delete',
+    path: '/devices/{id}',
+    summary: 'Take a device’s access away, at once',
+    answers: { 204: null },
+    problems: { 404: 'There is no such device' },
+  },
   gateway: {
     method: 'get',
     path: '/gateway',

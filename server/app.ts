@@ -1,3 +1,4 @@
+import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { type Express, Router } from 'express';
@@ -9,6 +10,10 @@ import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
 import { calendarHandlers } from './calendar/routes.ts';
 import { storageFailure, tryStoring } from './db/open.ts';
+import { deviceOf, isLoopback, mustBeAllowed, whoAsks } from './devices/access.ts';
+import { Devices } from './devices/devices.ts';
+import { Network, ownNames } from './devices/network.ts';
+import { deviceHandlers } from './devices/routes.ts';
 import { GatewayService, gatewayHandlers } from './gateway/service.ts';
 import { LiveHub } from './live/hub.ts';
 import { logHandlers } from './log/routes.ts';
@@ -44,6 +49,11 @@ export interface AppOptions {
   hosts?: readonly string[];
   /** Called with every JSON answer before it is sent: tests hold it against its schema. */
   checkAnswer?: AnswerCheck;
+  /** The home network's listener: its port (0: any), and whether it is encrypted. */
+  networkPort?: number;
+  https?: boolean;
+  /** Whether a request comes from this machine; tests say otherwise. */
+  isLocal?: (req: IncomingMessage) => boolean;
   /** Wall clock, ms since the epoch. */
   now?: () => number;
 }
@@ -56,6 +66,8 @@ export interface App {
   hub: LiveHub;
   backups: BackupService;
   gateway: GatewayService;
+  network: Network;
+  devices: Devices;
   /** Start what runs by the clock. */
   start(): void;
   /** Stop it and put down what is in hand. */
@@ -79,7 +91,12 @@ export async function createApp(options: AppOptions): Promise<App> {
   app.disable('x-powered-by');
   app.set('query parser', 'simple');
   app.use(stalledBodies());
-  app.use(sameSiteOnly(options.hosts));
+  const isLocal = options.isLocal ?? isLoopback;
+  const devices = new Devices(db, now);
+  await devices.load();
+  const network = new Network(db, app, { folder: options.folder, port: options.networkPort ?? 0, https: options.https ?? false });
+  app.use(sameSiteOnly(options.hosts, () => (network.on ? ownNames() : [])));
+  app.use(whoAsks(devices, isLocal));
   app.use(
     helmet({
       contentSecurityPolicy: false,
@@ -102,6 +119,11 @@ export async function createApp(options: AppOptions): Promise<App> {
     res.setHeader('Content-Security-Policy', "default-src 'none'; frame-ancestors 'none'");
     res.setHeader('Permissions-Policy', NO_PERMISSIONS);
     if (build) res.setHeader(BUILD_HEADER, build);
+    next();
+  });
+  // Calculations know nothing of the owner's data, but are for those who may be here.
+  api.use('/calc', (req, _res, next) => {
+    if (!isLocal(req) && deviceOf(req) === undefined) throw new HttpProblem(401, 'This device isn’t paired with Druckwerk');
     next();
   });
   api.post('/calc/:operation', express.json({ limit: 10_000_000, strict: false, type: () => true }), (req, res) => {
@@ -127,6 +149,7 @@ export async function createApp(options: AppOptions): Promise<App> {
       await watch.load();
       await bench.load();
       bench.resume();
+      await devices.load();
       await gateway.start();
       // Every page asks for everything again.
       hub.again();
@@ -166,6 +189,7 @@ export async function createApp(options: AppOptions): Promise<App> {
         ...photoHandlers(photos),
         ...backupHandlers(backups),
         ...gatewayHandlers(gateway),
+        ...deviceHandlers(devices, network, hub, isLocal),
         bench({ params }) {
           if (!watch.has(params.rig)) throw notFound('rig');
           return bench.view(params.rig);
@@ -176,6 +200,7 @@ export async function createApp(options: AppOptions): Promise<App> {
         },
       },
       options.checkAnswer,
+      (name, method, req) => mustBeAllowed(name, method, req, isLocal(req)),
     ),
   );
   api.use((req) => {
@@ -200,9 +225,12 @@ export async function createApp(options: AppOptions): Promise<App> {
     hub,
     backups,
     gateway,
+    network,
+    devices,
     start() {
       loop.start();
       backups.start();
+      void network.start().catch((err) => log.error({ err }, 'the home network could not be opened'));
       void gateway.start().catch((err) => log.error({ err }, 'the gateway could not be started'));
       bench.start();
       void sweep();
@@ -223,6 +251,7 @@ export async function createApp(options: AppOptions): Promise<App> {
       if (ticker) clearInterval(ticker);
       if (sweeper) clearInterval(sweeper);
       loop.stop();
+      await network.stop();
       await gateway.stop();
       hub.close();
       await backups.stop();

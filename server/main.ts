@@ -38,6 +38,9 @@ async function start(prepare?: (app: App) => Promise<void>): Promise<void> {
     folder,
     webFolder: process.env.DRUCKWERK_WEB ?? join(import.meta.dirname, 'web'),
     hosts: extraHosts(process.env),
+    // The port beside its own, so that a phone's bookmark stays good.
+    networkPort: port === 0 ? 0 : Math.min(65_535, port + 1),
+    https: process.argv.includes('--https') || process.env.DRUCKWERK_HTTPS === '1',
   });
   await app.watch.changeRecords((raw) => ensureStandIns(raw, new Date().toISOString()));
   await prepare?.(app);

@@ -1,4 +1,4 @@
-import express, { type Request, type Response, Router } from 'express';
+import express, { type Request, type RequestHandler, type Response, Router } from 'express';
 import { explain } from '#schema/explain.ts';
 import type { Answer, Body, Params, Query, RouteDescription, RouteName } from '#schema/routes.ts';
 import { routes } from '#schema/routes.ts';
@@ -50,8 +50,11 @@ export function mustBe<T>(valid: Validator<T>, value: unknown): asserts value is
 const DEFAULT_LIMIT = 1_000_000;
 const expressPath = (path: string): string => path.replaceAll(/\{(\w+)\}/g, ':$1');
 
+/** Called before anything else of a request: throws when whoever asks may not. */
+export type Gate = (name: RouteName, method: string, req: Request) => void;
+
 /** Express routes for the whole table. */
-export function routerOf(handlers: Handlers, check?: AnswerCheck): Router {
+export function routerOf(handlers: Handlers, check?: AnswerCheck, gate?: Gate): Router {
   const router = Router();
   const methods = new Map<string, Set<string>>();
   for (const name of Object.keys(routes) as RouteName[]) {
@@ -59,7 +62,11 @@ export function routerOf(handlers: Handlers, check?: AnswerCheck): Router {
     const path = expressPath(route.path);
     methods.set(path, (methods.get(path) ?? new Set()).add(route.method.toUpperCase()));
     const parse = route.body ? [express.json({ limit: route.bodyLimit ?? DEFAULT_LIMIT, strict: false, type: () => true })] : [];
-    router[route.method](path, ...parse, async (req: Request, res: Response) => {
+    const allowed: RequestHandler = (req, _res, next) => {
+      gate?.(name, route.method, req);
+      next();
+    };
+    router[route.method](path, allowed, ...parse, async (req: Request, res: Response) => {
       // A copy: checking turns "5" into 5, and Express makes the query again each time it is asked for.
       const query: unknown = { ...req.query };
       mustBe(queries[name], query);

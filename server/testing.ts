@@ -53,6 +53,8 @@ async function openServer(folder: string, clock: { ms: number }): Promise<TestSe
     log: pino({ level: 'silent' }),
     now: () => clock.ms,
     folder,
+    // A test says so when it asks from elsewhere.
+    isLocal: (req) => req.headers['x-elsewhere'] === undefined,
     checkAnswer,
   });
   return {

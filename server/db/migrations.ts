@@ -179,6 +179,10 @@ const migrations: Record<string, Knex.Migration> = {
     async up(db) {
       // What the file says about itself.
       await db.raw('create table meta (name text primary key, value text not null) strict');
+      // Devices of the home network. A token is kept as its hash.
+      await db.raw(`create table devices (
+        id text primary key, name text not null, role text not null, token_hash text not null unique, made_at text not null,
+        seen_at text) strict`);
       // Past versions of the documents, when each was made and by which device; null: this machine.
       await db.raw(`create table versions (
         seq integer primary key, kind text not null, id text not null, version integer not null, at text not null, device text,
@@ -186,7 +190,7 @@ const migrations: Record<string, Knex.Migration> = {
       await db.raw('create index versions_of on versions (kind, id, seq)');
     },
     async down(db) {
-      for (const t of ['versions', 'meta']) await db.schema.dropTable(t);
+      for (const t of ['versions', 'devices', 'meta']) await db.schema.dropTable(t);
     },
   },
 };

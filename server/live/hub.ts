@@ -36,6 +36,8 @@ interface Ring {
 interface Stream {
   res: Response;
   rigs: ReadonlySet<string>;
+  /** Id of the device that listens; undefined: this machine. */
+  device: string | undefined;
   /** Each event names its rig. */
   named: boolean;
   /** Since when it has had something unread without a pause, ms. */
@@ -77,7 +79,11 @@ export class LiveHub {
    * @param options.lastId id of the last event that was seen, as the stream gave it
    * @throws HttpProblem 503 when there are too many
    */
-  add(rigIds: readonly string[], res: Response, options: { named?: boolean; lastId?: string | undefined } = {}): void {
+  add(
+    rigIds: readonly string[],
+    res: Response,
+    options: { named?: boolean; lastId?: string | undefined; device?: string | undefined } = {},
+  ): void {
     if (this.#streams.size >= MOST_STREAMS) {
       throw new HttpProblem(503, `${MOST_STREAMS} pages are listening already`, {
         detail: 'Close some of them.',
@@ -90,7 +96,13 @@ export class LiveHub {
       Connection: 'keep-alive',
       'X-Accel-Buffering': 'no',
     });
-    const stream: Stream = { res, rigs: new Set(rigIds), named: options.named ?? false, unreadSince: null };
+    const stream: Stream = {
+      res,
+      rigs: new Set(rigIds),
+      device: options.device,
+      named: options.named ?? false,
+      unreadSince: null,
+    };
     res.write('retry: 1000\n\n');
     if (options.lastId !== undefined) this.#catchUp(stream, options.lastId);
     this.#streams.add(stream);
@@ -131,6 +143,11 @@ export class LiveHub {
     let n = 0;
     for (const stream of this.#streams) if (stream.rigs.has(rigId)) n += 1;
     return n;
+  }
+
+  /** End the streams of a device. */
+  dropDevice(id: string): void {
+    for (const stream of this.#streams) if (stream.device === id) stream.res.destroy();
   }
 
   /** Open streams. */

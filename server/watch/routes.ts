@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import { type AlarmKind, LONGEST_TRACK_MINUTES } from '#schema/alarm.ts';
 import { reading } from '../db/open.ts';
+import { deviceOf } from '../devices/access.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { otherWork } from '../loop.ts';
 import { badInput, notFound } from '../problem.ts';
@@ -45,7 +46,7 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
   const time = (text: string | undefined) => (text === undefined ? null : Date.parse(text));
   const stream = (req: Request, res: Response, rigs: readonly string[], last: string | undefined, named: boolean) => {
     if (req.method === 'HEAD') res.type('text/event-stream').end();
-    else hub.add(rigs, res, { named, lastId: req.get('Last-Event-ID') ?? last });
+    else hub.add(rigs, res, { named, lastId: req.get('Last-Event-ID') ?? last, device: deviceOf(req)?.id });
     return WRITTEN;
   };
   return {
