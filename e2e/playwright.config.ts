@@ -19,6 +19,8 @@ export default defineConfig({
   outputDir: '../test-results',
   use: {
     ...devices['Desktop Chrome'],
+    // What is tested without a connection allows the page's worker; elsewhere its store would answer in the place of a test.
+    serviceWorkers: 'block',
     viewport: { width: 1280, height: 800 },
     // A trace takes a third of the time of all tests; it is for those who look for a fault.
     trace: process.env.DRUCKWERK_TRACE ? 'retain-on-failure' : 'off',

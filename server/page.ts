@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type RequestHandler, Router } from 'express';
 import { notFound } from './problem.ts';
@@ -29,6 +29,15 @@ export function pageRoutes(folder: string): Router {
   };
   // Not as a file: it would go out without its policy and with the raw mark.
   router.get('/index.html', sendPage);
+  // What the page's worker keeps for when there is no connection.
+  const assets = join(folder, 'assets');
+  const files = (existsSync(assets) ? readdirSync(assets, { withFileTypes: true }) : []).flatMap((f) =>
+    f.isFile() && !f.name.endsWith('.map') ? [`/assets/${f.name}`] : [],
+  );
+  router.get('/shell.json', (_req, res) => {
+    res.setHeader('Cache-Control', 'no-store');
+    res.json({ build: buildOf(folder), files: [...files, '/icon.svg', '/manifest.webmanifest'] });
+  });
   router.use(
     express.static(folder, {
       index: false,

@@ -12,6 +12,11 @@ import './styles.css';
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 if (nonce) setNonce(nonce);
 
+// The page works without a connection too, where the browser allows that (https, or this machine).
+if (import.meta.env.PROD && 'serviceWorker' in navigator) {
+  window.addEventListener('load', () => void navigator.serviceWorker.register('/worker.js').catch(() => undefined));
+}
+
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no root element');
 createRoot(root).render(

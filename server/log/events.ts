@@ -44,8 +44,11 @@ export function noteUnitChange(raw: Database, before: Unit, after: Unit, nowMs: 
 /** Write down a round of figures read off the monitor. */
 export function noteRound(raw: Database, rigId: string, ms: number, readings: Readonly<Record<string, number>>): void {
   raw
-    .prepare('insert into events (rig_id, at_ms, kind, data) values (?, ?, ?, ?)')
-    .run(rigId, ms, 'round', JSON.stringify({ readings }));
+    .prepare(
+      `insert into events (rig_id, at_ms, kind, data) select ?1, ?2, 'round', ?3
+       where not exists (select 1 from events where rig_id = ?1 and at_ms = ?2 and kind = 'round' and data = ?3)`,
+    )
+    .run(rigId, ms, JSON.stringify({ readings }));
 }
 
 /** What was written down of a rig and its units, the latest first. */

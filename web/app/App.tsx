@@ -1,5 +1,6 @@
 import { Suspense, useEffect, useState } from 'react';
 import { Navigate, Route, Routes, useParams } from 'react-router';
+import { unpaired } from '../data/problems.ts';
 import { lazyPart } from '../parts/lazy-part.ts';
 import { Shell } from './Shell.tsx';
 
@@ -22,6 +23,7 @@ const Files = lazyPart(() => import('../sheets/watch/Files.tsx'));
 const Logbook = lazyPart(() => import('../sheets/logbook/Logbook.tsx'));
 const Lab = lazyPart(() => import('../sheets/lab/Lab.tsx'));
 const Bench = lazyPart(() => import('../sheets/bench/Bench.tsx'));
+const Pair = lazyPart(() => import('./Pair.tsx'));
 const Toasts = lazyPart(() => import('../parts/Toasts.tsx'));
 
 function ToWatch() {
@@ -32,10 +34,17 @@ function ToWatch() {
 export function App() {
   const [later, setLater] = useState(false);
   useEffect(() => setLater(true), []);
+  if (unpaired.use())
+    return (
+      <Suspense fallback={null}>
+        <Pair />
+      </Suspense>
+    );
   return (
     <>
       <Suspense fallback={<p className="p-6 text-ink2">One moment…</p>}>
         <Routes>
+          <Route path="pair" element={<Pair />} />
           <Route element={<Shell />}>
             <Route index element={<Yard />} />
             <Route path="rigs/:rigId">

@@ -15,6 +15,7 @@ import { type Progress, progressOf, type Sheet, sheets } from '../state/sheets.t
 
 const Caller = lazyPart(() => import('../sheets/watch/Caller.tsx'));
 const Commands = lazyPart(() => import('./Commands.tsx'));
+const OutboxLine = lazyPart(() => import('./OutboxLine.tsx'));
 const KeysBox = lazyPart(() => import('./KeysBox.tsx'));
 
 const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
@@ -273,6 +274,9 @@ export function Shell() {
       </header>
       <OutdatedLine />
       <StoreLine />
+      <Suspense fallback={null}>
+        <OutboxLine />
+      </Suspense>
       {rigId !== null && <LostLine />}
       {rigId !== null && <AlarmLine rigId={rigId} />}
       {rigId !== null && (

@@ -8,12 +8,16 @@ import type { RigExport } from '#schema/exchange.ts';
 import type { ChartAnswer, ImportAnswer } from '#schema/history.ts';
 import type { LogEvent } from '#schema/log.ts';
 import type { Monitor } from '#schema/monitor.ts';
+import type { Answer } from '#schema/routes.ts';
 import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
+import { isOffline, keepRound, keepUnit, outboxRead, waits, withWaiting } from './outbox.ts';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
+      // Without a connection the worker answers with what it kept.
+      networkMode: 'always',
       staleTime: 30_000,
       refetchOnWindowFocus: true,
       retry: (count, error) => (error instanceof ApiProblem && error.status >= 400 ? false : count < 2),
@@ -35,7 +39,14 @@ export const keys = {
 };
 
 export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => ask('rigs.list', {}) });
-export const useUnits = () => useQuery({ queryKey: keys.units, queryFn: () => ask('units.list', {}) });
+export const useUnits = () =>
+  useQuery({
+    queryKey: keys.units,
+    queryFn: async () => {
+      const [units] = await Promise.all([ask('units.list', {}), outboxRead]);
+      return withWaiting(units);
+    },
+  });
 export const useMonitors = () => useQuery({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
 export const useWatch = (rigId: string) =>
   useQuery({
@@ -104,13 +115,22 @@ const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units' | 'monitors', wo
 export function useRecords() {
   const client = useQueryClient();
   return useMemo(() => {
+    /** Keep a change that can't be sent now: the page goes on with it. */
+    const wait = async (unit: Unit): Promise<Unit> => {
+      const before = client.getQueryData<Unit[]>(keys.units)?.find((u) => u.id === unit.id) ?? unit;
+      await keepUnit(unit, before);
+      client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, unit));
+      return unit;
+    };
     const putUnit = async (unit: Unit): Promise<Unit> => {
+      if (waits(unit.id)) return wait(unit);
       try {
         const saved = await ask('units.replace', { params: { id: unit.id }, body: unit });
         client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, saved));
         void client.invalidateQueries({ queryKey: ['watch'] });
         return saved;
       } catch (error) {
+        if (isOffline(error)) return wait(unit);
         if (error instanceof ApiProblem && error.status === 409) void client.invalidateQueries({ queryKey: keys.units });
         throw error;
       }
@@ -305,7 +325,16 @@ export function useWatchCommands(rigId: string) {
       answer: (position: string, answer: 'off' | 'on' | 'set') =>
         taken(() => ask('answer', { params, body: { position, answer } })),
       typed: async (readings: readonly { position: string; pressureKpa: number; tempC: number | null }[]) => {
-        const answer = await ask('typed', { params: { rig: rigId }, body: { readings: [...readings] } });
+        const time = new Date().toISOString();
+        const body = { time, readings: [...readings] };
+        let answer: Answer<'typed'>;
+        try {
+          answer = await ask('typed', { params: { rig: rigId }, body });
+        } catch (error) {
+          if (!isOffline(error)) throw error;
+          await keepRound(rigId, body);
+          return { time, accepted: readings.length, repeated: 0, unknownSensor: 0, ahead: 0, waits: true };
+        }
         for (const queryKey of [keys.watch(rigId), keys.alarms(rigId), keys.charts(rigId)]) {
           void client.invalidateQueries({ queryKey });
         }

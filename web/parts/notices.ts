@@ -11,7 +11,7 @@ export function askForNotices(): void {
 async function worker(): Promise<ServiceWorkerRegistration | null> {
   if (!('serviceWorker' in navigator)) return null;
   try {
-    await navigator.serviceWorker.register('/notices.js');
+    await navigator.serviceWorker.register('/worker.js');
     return await navigator.serviceWorker.ready;
   } catch {
     return null;

@@ -17,6 +17,7 @@ import { toast, toastError } from '../../state/toast.ts';
 import Backups from './Backups.tsx';
 import Gateway from './Gateway.tsx';
 import { ImportBox } from './ImportBox.tsx';
+import Phone from './Phone.tsx';
 import { templates } from './templates.ts';
 import { usedAt } from './used.ts';
 
@@ -421,6 +422,7 @@ export default function Yard() {
         </details>
       )}
       {units.data.length > 0 && <UnitList units={units.data} rigs={rigs.data} />}
+      <Phone />
       <Gateway />
       <Backups />
       <p className="mt-6 max-w-[80ch] text-[13px] text-ink2">

@@ -1,0 +1,157 @@
+import type { BrowserContext, Page } from '@playwright/test';
+import { ownAddresses } from '../server/devices/network.ts';
+import { carDocument } from '../server/testing.ts';
+import { expect, expectAccessible, heard, makeRig, post, type ServerProcess, test } from './server.ts';
+
+interface UnitDoc {
+  version: number;
+  name: string;
+  axles: { wheels: { position: string; fitting?: { done: { code: string }[] } }[] }[];
+}
+const unitsOf = async (own: ServerProcess): Promise<UnitDoc[]> =>
+  (await (await fetch(`${own.url}/api/units`)).json()) as UnitDoc[];
+const doneOf = async (own: ServerProcess) =>
+  (await unitsOf(own)).flatMap((u) => u.axles.flatMap((a) => a.wheels.flatMap((w) => w.fitting?.done.map((d) => d.code) ?? [])));
+
+async function oneCar(own: ServerProcess): Promise<string> {
+  const car = await post<{ id: string }>(own, 'units', carDocument());
+  return (await post<{ id: string }>(own, 'rigs', { name: 'Errand', unitIds: [car.id], loadState: 'loaded' })).id;
+}
+
+test.describe('without a connection', () => {
+  test.use({ serviceWorkers: 'allow', viewport: { width: 390, height: 844 } });
+
+  /** Wait until the page's worker has kept all it needs. */
+  async function kept(page: Page) {
+    await page.evaluate(() => navigator.serviceWorker.ready);
+    await expect
+      .poll(() => page.evaluate(async () => (await (await caches.open('druckwerk-shell')).match('/')) !== undefined))
+      .toBe(true);
+    // From here on it answers for the page.
+    await page.reload();
+    await expect.poll(() => page.evaluate(() => navigator.serviceWorker.controller !== null)).toBe(true);
+  }
+
+  test('a fitting walk and a typed round go on over a reload, and arrive once when it is back', async ({
+    page,
+    own,
+    context,
+    expected,
+  }) => {
+    expected.push(/ERR_INTERNET_DISCONNECTED/, /ERR_FAILED/, /Failed to fetch/, /503/);
+    const rig = await oneCar(own);
+    await page.goto(`${own.url}/rigs/${rig}/fitting`);
+    await kept(page);
+    await context.setOffline(true);
+    const before = await doneOf(own);
+    const next = page.getByRole('button', { name: /^Done/ }).first();
+    for (let i = 0; i < 3; i += 1) await next.click();
+    await expect(page.getByText('one change is kept on this device')).toBeVisible();
+    await page.reload();
+    await expect(page.getByText('one change is kept on this device')).toBeVisible();
+    await next.click();
+    expect(await doneOf(own)).toEqual(before);
+    await page.goto(`${own.url}/rigs/${rig}/watch`);
+    await expect(page.getByRole('alert').filter({ hasText: 'Nothing on this page is live' })).toBeVisible();
+    await page.goto(`${own.url}/rigs/${rig}/fitting`);
+    await context.setOffline(false);
+    await expect.poll(async () => (await doneOf(own)).length, { timeout: 20_000 }).toBe(before.length + 4);
+    await expect(page.getByText('kept on this device')).toHaveCount(0);
+    // Once: one more version, and no code twice on a wheel.
+    expect((await unitsOf(own))[0]?.version).toBe(2);
+    const codes = (await unitsOf(own)).flatMap((u) =>
+      u.axles.flatMap((a) => a.wheels.flatMap((w) => w.fitting?.done.map((d) => `${w.position} ${d.code}`) ?? [])),
+    );
+    expect(new Set(codes).size).toBe(codes.length);
+  });
+
+  test('what somebody else changed meanwhile is shown beside it, and one of them stays', async ({
+    page,
+    own,
+    context,
+    expected,
+  }) => {
+    expected.push(/ERR_INTERNET_DISCONNECTED/, /ERR_FAILED/, /Failed to fetch/, /503/, /409/);
+    const rig = await oneCar(own);
+    await page.goto(`${own.url}/rigs/${rig}/fitting`);
+    await kept(page);
+    await context.setOffline(true);
+    await page.getByRole('button', { name: /^Done/ }).first().click();
+    await expect(page.getByText('one change is kept on this device')).toBeVisible();
+    const [unit] = (await unitsOf(own)) as [UnitDoc & { id: string }];
+    const res = await fetch(`${own.url}/api/units/${unit.id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ ...unit, name: 'Old car' }),
+    });
+    expect(res.status).toBe(200);
+    await context.setOffline(false);
+    await page.getByRole('button', { name: 'Compare the changes' }).click({ timeout: 20_000 });
+    await expect(page.getByRole('heading', { name: 'Changed elsewhere' })).toBeVisible();
+    await expect(page.getByText('Old car', { exact: true })).toBeVisible();
+    await expectAccessible(page);
+    await page.getByRole('button', { name: 'Keep what was changed here' }).click();
+    await expect.poll(async () => (await doneOf(own)).length).toBe(1);
+    expect((await unitsOf(own))[0]).toMatchObject({ name: 'Car', version: 3 });
+    await expect(page.getByText('changed here and elsewhere')).toHaveCount(0);
+  });
+});
+
+test('eight tabs of one browser load, and all of them hear', async ({ own, context }) => {
+  const rig = await makeRig(own);
+  const pages: Page[] = [];
+  for (let i = 0; i < 8; i += 1) {
+    const page = await context.newPage();
+    pages.push(page);
+    await page.goto(`${own.url}/rigs/${rig}/watch`);
+    await expect(page.locator('[data-position="A1L"]').first()).toBeVisible();
+  }
+  const health = (await (await fetch(`${own.url}/api/health`)).json()) as { streams: number };
+  expect(health.streams).toBe(1);
+  await heard(own, 'A00001', 0, 243);
+  for (const page of pages) await expect(page.getByText('35.2').first()).toBeVisible();
+});
+
+const [address] = ownAddresses();
+test.describe('in the home network', () => {
+  test.skip(address === undefined, 'this machine has no address but loopback');
+
+  async function phone(context: BrowserContext, url: string): Promise<Page> {
+    const page = await context.newPage();
+    await page.setViewportSize({ width: 390, height: 844 });
+    await page.goto(url);
+    return page;
+  }
+
+  test('a phone is paired by the code on the screen, used, and sent away', async ({ page, own, browser, expected }) => {
+    expected.push(/401/);
+    await makeRig(own);
+    await page.goto(own.url);
+    await page.getByText('Use it on a phone').click();
+    await page.getByRole('button', { name: 'Open it to the home network' }).click();
+    await expect(page.getByText('not encrypted')).toBeVisible();
+    await page.getByRole('button', { name: 'Show a code' }).click();
+    await expect(page.getByText('Give it a name')).toBeVisible();
+    await page.getByLabel('Name of the device').fill('Keeper’s phone');
+    await page.getByRole('button', { name: 'Show a code' }).click();
+    const box = page.getByRole('dialog', { name: 'Pair a device' });
+    await expect(box.getByRole('img')).toBeVisible();
+    await expectAccessible(page);
+    const code = ((await box.textContent()) ?? '').match(/\d{4} \d{4}/)?.[0] as string;
+    const url = ((await box.textContent()) ?? '').match(/http:\/\/[\d.]+:\d+/)?.[0] as string;
+    const context = await browser.newContext();
+    const device = await phone(context, url);
+    await expect(device.getByRole('heading', { name: 'Pair this device' })).toBeVisible();
+    await device.getByLabel('Code').fill('1234');
+    await device.getByRole('button', { name: 'Pair' }).click();
+    await expect(device.getByText('The code has eight digits')).toBeVisible();
+    await device.getByLabel('Code').fill(code);
+    await device.getByRole('button', { name: 'Pair' }).click();
+    await expect(device.getByRole('heading', { name: 'Errand' })).toBeVisible();
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    await page.getByRole('button', { name: /^Revoke/ }).click();
+    await device.reload();
+    await expect(device.getByRole('heading', { name: 'Pair this device' })).toBeVisible();
+    await context.close();
+  });
+});

@@ -1,0 +1,168 @@
+import { type IDBPDatabase, openDB } from 'idb';
+import type { Unit } from '#schema/unit.ts';
+import { ApiProblem, ask } from './api.ts';
+import { sharedValue } from './shared-value.ts';
+
+interface Common {
+  /** One for each document, one for each round. */
+  key: string;
+  /** In this order they are sent. */
+  seq: number;
+  /** When it was typed, ms. */
+  atMs: number;
+}
+/** A unit as it was changed without a connection. */
+export interface WaitingUnit extends Common {
+  kind: 'unit';
+  /** As it was when the first of the changes was made. */
+  base: Unit;
+  doc: Unit;
+  /** As it is on the server, where somebody else has changed it meanwhile. */
+  theirs?: Unit;
+}
+/** A round that was typed without a connection. */
+export interface WaitingRound extends Common {
+  kind: 'round';
+  rigId: string;
+  body: { time: string; readings: { position: string; pressureKpa: number; tempC: number | null }[] };
+}
+export type Waiting = (WaitingUnit | WaitingRound) & { refused?: string };
+
+const STORE = 'outbox';
+const NAME = 'druckwerk';
+
+/** What waits to be sent, in order. */
+const waiting = sharedValue<readonly Waiting[]>([]);
+export const useOutbox = waiting.use;
+const usable = typeof indexedDB !== 'undefined';
+
+const database: Promise<IDBPDatabase> | null = usable
+  ? openDB(NAME, 1, { upgrade: (db) => void db.createObjectStore(STORE, { keyPath: 'key' }) })
+  : null;
+const inOrder = (list: readonly Waiting[]): Waiting[] => [...list].sort((a, b) => a.seq - b.seq);
+
+/** Resolves when what waited at the start is known. */
+export const outboxRead: Promise<void> = (async () => {
+  if (!database) return;
+  try {
+    waiting.set(inOrder((await (await database).getAll(STORE)) as Waiting[]));
+  } catch {
+    // A browser that keeps nothing (a private window): what is typed waits as long as the page is open.
+  }
+})();
+
+async function keep(entry: Waiting): Promise<void> {
+  waiting.set(inOrder([...waiting.get().filter((w) => w.key !== entry.key), entry]));
+  await (await database)?.put(STORE, entry).catch(() => undefined);
+}
+
+async function drop(key: string): Promise<void> {
+  waiting.set(waiting.get().filter((w) => w.key !== key));
+  await (await database)?.delete(STORE, key).catch(() => undefined);
+}
+
+const nextSeq = (): number => (waiting.get().at(-1)?.seq ?? 0) + 1;
+const unitKey = (id: string) => `unit ${id}`;
+const waitingUnit = (id: string): (WaitingUnit & { refused?: string }) | undefined =>
+  waiting.get().find((w): w is WaitingUnit => w.key === unitKey(id) && w.kind === 'unit');
+
+/** Whether a unit has changes that were not sent yet: a further one must come after them. */
+export const waits = (id: string): boolean => waitingUnit(id) !== undefined;
+
+/** Whether an error says that there is no connection, and waiting can help. */
+export const isOffline = (error: unknown): boolean => usable && error instanceof ApiProblem && error.status === 0;
+
+/** Keep a changed unit until it can be sent. @param base as it was before the change */
+export async function keepUnit(doc: Unit, base: Unit): Promise<void> {
+  const before = waitingUnit(doc.id);
+  await keep({
+    key: unitKey(doc.id),
+    kind: 'unit',
+    seq: before?.seq ?? nextSeq(),
+    atMs: Date.now(),
+    base: before?.base ?? base,
+    doc: { ...doc, version: (before?.base ?? base).version },
+    ...(before?.theirs ? { theirs: before.theirs } : {}),
+  });
+}
+
+/** Keep a typed round until it can be sent: it has its time, so that it is stored once however often it is sent. */
+export async function keepRound(rigId: string, body: WaitingRound['body']): Promise<void> {
+  await keep({ key: `round ${rigId} ${body.time}`, kind: 'round', seq: nextSeq(), atMs: Date.now(), rigId, body });
+}
+
+/** Units as they were read, with the changes that wait laid over them. */
+export const withWaiting = (units: readonly Unit[]): Unit[] => units.map((u) => waitingUnit(u.id)?.doc ?? u);
+
+/** The same document, whatever its version. */
+const alike = (a: Unit, b: Unit): boolean =>
+  JSON.stringify(sorted({ ...a, version: 0 })) === JSON.stringify(sorted({ ...b, version: 0 }));
+const sorted = (value: unknown): unknown =>
+  Array.isArray(value)
+    ? value.map(sorted)
+    : typeof value === 'object' && value !== null
+      ? Object.fromEntries(
+          Object.entries(value)
+            .sort(([a], [b]) => (a < b ? -1 : 1))
+            .map(([k, v]) => [k, sorted(v)]),
+        )
+      : value;
+
+let sending: Promise<boolean> | null = null;
+
+/** Send what waits, in order, as far as there is a connection. @returns whether anything was sent */
+export function sendWaiting(): Promise<boolean> {
+  sending ??= send().finally(() => {
+    sending = null;
+  });
+  return sending;
+}
+
+async function send(): Promise<boolean> {
+  await outboxRead;
+  let sent = false;
+  for (const entry of waiting.get()) {
+    if (entry.refused !== undefined || (entry.kind === 'unit' && entry.theirs)) continue;
+    try {
+      await sendOne(entry);
+      sent = true;
+    } catch (error) {
+      if (isOffline(error) || (error instanceof ApiProblem && [401, 429, 502, 503, 507].includes(error.status))) return sent;
+      if (!(error instanceof ApiProblem)) throw error;
+      const stored = (error.body as { stored?: Unit }).stored;
+      if (entry.kind === 'unit' && error.status === 409 && stored) await take(entry, stored);
+      else await keep({ ...entry, refused: error.message });
+    }
+  }
+  return sent;
+}
+
+async function sendOne(entry: Waiting): Promise<void> {
+  if (entry.kind === 'round') {
+    await ask('typed', { params: { rig: entry.rigId }, body: entry.body });
+    await drop(entry.key);
+    return;
+  }
+  const saved = await ask('units.replace', { params: { id: entry.doc.id }, body: entry.doc });
+  const now = waitingUnit(entry.doc.id);
+  // Changed again while it was on its way: the rest goes next.
+  if (now && now.doc !== entry.doc) await keep({ ...now, base: saved, doc: { ...now.doc, version: saved.version } });
+  else await drop(entry.key);
+}
+
+/** The server has another version: our own, when the answer was lost on the way; else somebody else's. */
+async function take(entry: WaitingUnit, stored: Unit): Promise<void> {
+  if (alike(stored, entry.doc)) await drop(entry.key);
+  else await keep({ ...entry, theirs: stored });
+}
+
+/** The owner has looked at both: ours is put in the place of theirs, or theirs stays. */
+export async function settle(entry: WaitingUnit, mine: boolean): Promise<void> {
+  if (!mine || !entry.theirs) return drop(entry.key);
+  const { theirs, ...rest } = entry;
+  await keep({ ...rest, base: theirs, doc: { ...entry.doc, version: theirs.version } });
+  await sendWaiting();
+}
+
+/** What was refused is given up. */
+export const giveUp = (entry: Waiting): Promise<void> => drop(entry.key);
