@@ -139,3 +139,9 @@ export const heard = (server: ServerProcess, sensorId: string, secondsAgo: numbe
   post<{ accepted: number }>(server, 'readings', [
     { sensorId, time: new Date(Date.now() - secondsAgo * 1000).toISOString(), pressureKpa, tempC },
   ]);
+
+/** Preferences before the page begins; a page without an address has no store. */
+export const preferring = (preferences: object) => `
+  try {
+    localStorage.setItem('druckwerk.preferences', '${JSON.stringify(preferences)}');
+  } catch {}`;

@@ -1,11 +1,6 @@
 import { type AddressInfo, connect, createServer, type Socket } from 'node:net';
-import { expect, expectAccessible, heard, makeRig, post, rigId, type ServerProcess, test } from './server.ts';
+import { expect, expectAccessible, heard, makeRig, post, preferring, rigId, type ServerProcess, test } from './server.ts';
 
-/** Preferences before the page begins; a page without an address has no store. */
-const preferring = (preferences: object) => `
-  try {
-    localStorage.setItem('druckwerk.preferences', '${JSON.stringify(preferences)}');
-  } catch {}`;
 const psi = preferring({ pressure: 'psi' });
 
 test('a typed round at phone size: bar for psi is caught, eight wheels are done by Enter alone, and judged at once', async ({

@@ -45,10 +45,10 @@ export function noteUnitChange(raw: Database, before: Unit, after: Unit, nowMs: 
 export function noteRound(raw: Database, rigId: string, ms: number, readings: Readonly<Record<string, number>>): void {
   raw
     .prepare(
-      `insert into events (rig_id, at_ms, kind, data) select ?1, ?2, 'round', ?3
-       where not exists (select 1 from events where rig_id = ?1 and at_ms = ?2 and kind = 'round' and data = ?3)`,
+      `insert into events (rig_id, at_ms, kind, data) select :rigId, :ms, 'round', :data
+       where not exists (select 1 from events where rig_id = :rigId and at_ms = :ms and kind = 'round' and data = :data)`,
     )
-    .run(rigId, ms, JSON.stringify({ readings }));
+    .run({ rigId, ms, data: JSON.stringify({ readings }) });
 }
 
 /** What was written down of a rig and its units, the latest first. */

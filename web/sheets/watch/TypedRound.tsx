@@ -97,7 +97,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
     if (!copied && sameAsBefore(round)) return setCopied(true);
     setSaving(true);
     try {
-      await commands.typed(
+      const answer = await commands.typed(
         filled.map((w) => {
           const temp = withTemp ? parseNumber(draft.temps[w.position] ?? '') : null;
           return {
@@ -108,7 +108,12 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
         }),
       );
       dropRound(draft);
-      toast(`${filled.length} ${filled.length === 1 ? 'reading' : 'readings'} kept and judged.`);
+      const many = `${filled.length} ${filled.length === 1 ? 'reading' : 'readings'}`;
+      toast(
+        'waits' in answer
+          ? `${many} kept on this device. They are not judged before the connection is back: look at the figures yourself.`
+          : `${many} kept and judged.`,
+      );
       onClose();
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));
