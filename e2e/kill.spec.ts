@@ -1,4 +1,8 @@
+import { once } from 'node:events';
 import { request } from 'node:http';
+import { type AddressInfo, createServer } from 'node:net';
+import { Aedes } from 'aedes';
+import mqtt from 'mqtt';
 import { carDocument } from '../server/testing.ts';
 import { expect, ServerProcess, test } from './server.ts';
 
@@ -6,6 +10,8 @@ const T0 = Date.now() - 6 * 3_600_000;
 const REQUESTS = 8;
 const LINES = 400;
 const OFFSETS = 20;
+/** Kills with everything going on at once; `DRUCKWERK_KILLS=100` for as many. */
+const KILLS = Number(process.env.DRUCKWERK_KILLS ?? 12);
 
 /** Four wheels for some hours: one leaks and is filled, one goes quiet, one bursts. */
 function bodies(): string[] {
@@ -126,4 +132,98 @@ test('killed at twenty random bytes of what it is sent, the server keeps all it 
     expect(await standing(server.url, rig)).toEqual(expected);
     await server.remove();
   }
+});
+
+test('killed while it backs up, restores, and takes readings over HTTP and MQTT, it loses nothing it accepted', async () => {
+  test.setTimeout(60_000 + KILLS * 20_000);
+  const broker = await Aedes.createBroker();
+  const listening = createServer(broker.handle).listen(0, '127.0.0.1');
+  await once(listening, 'listening');
+  const { port } = listening.address() as AddressInfo;
+  const publisher = await mqtt.connectAsync(`mqtt://127.0.0.1:${port}`);
+  const server = new ServerProcess(false);
+  await server.start();
+  const rig = await makeRig(server.url);
+  const put = await fetch(`${server.url}/api/gateway`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({
+      enabled: true,
+      url: `mqtt://127.0.0.1:${port}`,
+      topic: 'k/+',
+      fields: {
+        sensor: 'topic:2',
+        time: 't',
+        timeFormat: 'epochMs',
+        pressure: 'p',
+        pressureUnit: 'kPa',
+        temp: null,
+        tempUnit: 'C',
+        battery: null,
+        rssi: null,
+      },
+      names: {},
+      publish: null,
+    }),
+  });
+  expect(put.status).toBe(200);
+  await expect
+    .poll(async () => ((await (await fetch(`${server.url}/api/gateway`)).json()) as { state: string }).state)
+    .toBe('connected');
+  let accepted = 0;
+  let sent = 0;
+  let published = 0;
+  const kills = { backup: 0, restore: 0, readings: 0 };
+  for (let k = 0; k < KILLS; k += 1) {
+    const act = (['backup', 'restore', 'readings'] as const)[k % 3] as keyof typeof kills;
+    kills[act] += 1;
+    const after = Math.random() * (act === 'restore' ? 120 : 250);
+    if (act === 'restore') {
+      // What came since the backup would be gone with the world it is in: nothing comes while it is restored.
+      await expect.poll(() => countOf(server.url, rig), { timeout: 30_000 }).toBeGreaterThanOrEqual(accepted + published);
+      const made = (await (await fetch(`${server.url}/api/backups`, { method: 'POST' })).json()) as { name: string };
+      const staged = await fetch(`${server.url}/api/restore?name=${made.name}`, { method: 'POST' });
+      const { token } = (await staged.json()) as { token: string };
+      void fetch(`${server.url}/api/restore/${token}`, { method: 'POST' }).catch(() => undefined);
+    } else {
+      if (act === 'backup') void fetch(`${server.url}/api/backups`, { method: 'POST' }).catch(() => undefined);
+      for (let i = 0; i < 20; i += 1, published += 1)
+        publisher.publish('k/A00002', JSON.stringify({ t: T0 + published * 1000 + 500, p: 250 }), { qos: 1 });
+      void (async () => {
+        for (;;) {
+          const from = sent;
+          sent += 50;
+          const lines = Array.from({ length: 50 }, (_, i) =>
+            JSON.stringify({
+              sensorId: 'A00001',
+              time: new Date(T0 + (from + i) * 100).toISOString(),
+              pressureKpa: 250,
+              tempC: 20,
+            }),
+          );
+          const answer = await send(server.url, `${lines.join('\n')}\n`, 1e9, () => undefined);
+          if (answer === null) return;
+          accepted += answer;
+        }
+      })();
+    }
+    await new Promise((r) => setTimeout(r, after));
+    await server.kill();
+    await server.start();
+    expect(await countOf(server.url, rig)).toBeGreaterThanOrEqual(accepted);
+  }
+  console.log(`killed ${kills.backup} times in a backup, ${kills.restore} in a restore, ${kills.readings} among readings alone`);
+  // Every message of the gateway is there, once.
+  const overMqtt = async () => {
+    const list = (await (
+      await fetch(`${server.url}/api/rigs/${rig}/readings?from=${new Date(T0 - 1000).toISOString()}&position=A1R`)
+    ).json()) as { readings: { time: string }[] };
+    return list.readings.map((r) => Date.parse(r.time));
+  };
+  await expect.poll(async () => (await overMqtt()).length, { timeout: 60_000 }).toBe(published);
+  expect(await overMqtt()).toEqual(Array.from({ length: published }, (_, i) => T0 + i * 1000 + 500));
+  await publisher.endAsync(true);
+  await server.remove();
+  await new Promise<void>((r) => broker.close(() => r()));
+  listening.close();
 });
