@@ -51,7 +51,7 @@ export const PairRequest = Type.Object({ code: Type.String({ maxLength: 20 }) },
 export const PairAnswer = Type.Object(
   {
     device: Device,
-    /** For a program, which has no cookies: sent as `Authorization: Bearer`. It is told this once. */
+    /** For a program, which has no cookies: sent as `Authorization: Bearer`. It is shown once. */
     token: Type.String(),
   },
   strict,

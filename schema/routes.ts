@@ -417,7 +417,7 @@ export const routes = {
     method: 'get',
     path: '/rigs/{rig}/live',
     summary:
-      'Stream of events: reading, wheel, alarm, bench, rig, import; again: what came since the last id is not known any more',
+      'Stream of events: reading, wheel, alarm, bench, rig, import; again: events since the last id are gone, ask for everything',
     query: Type.Object({ last: LastId }, strict),
     answers: { 200: { media: ['text/event-stream'] } },
     problems: NoRig,
@@ -723,7 +723,7 @@ export const routes = {
     query: Type.Object({ name: Type.Optional(Type.String({ maxLength: 100 })) }, strict),
     rawBody: { media: ['application/gzip', 'application/octet-stream'] },
     answers: { 200: RestorePreview },
-    problems: { 404: 'There is no backup of that name', 507: 'The disk has no room for it' },
+    problems: { 404: 'There is no such backup', 507: 'The disk has no room for it' },
   },
   restore: {
     method: 'post',

@@ -57,7 +57,7 @@ export function sameSiteOnly(hosts: readonly string[] = [], more: () => readonly
 /** A body of which nothing comes for this long is given up, ms. */
 export const STALLED_MS = 30_000;
 
-/** Ends requests whose body has stalled: each would keep a connection, and what it holds, for good. */
+/** Ends requests whose body has stalled: each would keep a connection and its memory for good. */
 export function stalledBodies(afterMs = STALLED_MS): RequestHandler {
   return (req, res, next) => {
     const { socket } = req;

@@ -52,5 +52,5 @@ export function readMessage(
   });
 }
 
-/** Stands for the time at which a message came. */
+/** The name of a field that isn't in the message: its time of arrival. */
 const ARRIVED = '\u0000arrived';

@@ -387,7 +387,7 @@ export class Watch {
     }
     if (!base) return;
     const { at, state } = base;
-    // What was over by then is over for every state from there on, or it would be found again and told anew.
+    // What was over by then is over for every state from there on, or it would be found and reported a second time.
     const counts = (list: readonly Episode[]) => list.filter((e) => e.toMs === null || e.toMs >= state.ms);
     this.#base = { ...state, episodes: counts(state.episodes) };
     this.#log.splice(0, at);

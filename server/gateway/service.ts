@@ -68,14 +68,14 @@ export class GatewayService {
     await client?.endAsync(true).catch(() => undefined);
   }
 
-  /** Change the settings and connect anew. */
+  /** Change the settings and connect again. */
   async set(sent: GatewaySettings): Promise<GatewayView> {
     if (
       sent.topic
         .split('/')
         .some((l, i, all) => (l.includes('#') && (l !== '#' || i < all.length - 1)) || (l.includes('+') && l !== '+'))
     )
-      throw badInput([{ pointer: '/topic', detail: '+ and # stand for a whole level, # only at the end' }]);
+      throw badInput([{ pointer: '/topic', detail: 'uses + or # as part of a level, or # before the end' }]);
     const password = sent.password ?? this.#kept?.password;
     const kept: Kept = {
       ...sent,

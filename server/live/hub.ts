@@ -44,7 +44,7 @@ interface Stream {
   unreadSince: number | null;
 }
 
-/** The open event streams. Every event has an id; who comes back with the last one gets what came since, or is told to ask `again`. */
+/** The open event streams. Every event has an id; who comes back with the last one gets what came since, or an event that says to ask `again`. */
 export class LiveHub {
   readonly #streams = new Set<Stream>();
   readonly #rings = new Map<string, Ring>();
@@ -160,7 +160,7 @@ export class LiveHub {
     else res.write(text);
   }
 
-  /** Be told of every event of every rig. @returns ends it */
+  /** Listen to every event of every rig. @returns ends it */
   tap(listener: Tap): () => void {
     this.#taps.add(listener);
     return () => this.#taps.delete(listener);

@@ -325,7 +325,7 @@ export class WatchService {
       }
       for (const job of jobs) this.#waiting -= job.readings.length;
     }
-    // In the same turn as the look at the queue: whoever comes after this begins anew.
+    // In the same turn as the look at the queue: whoever comes after this starts the next pass.
     this.#draining = false;
   }
 

@@ -110,7 +110,7 @@ function look(folder: string, file: string): { pending: boolean } {
     throw new StartFailure('emptied', `The database file ${file} is empty, though it wasn’t before.`, restoreAdvice(newest));
   }
   if (headOf(file) !== 'SQLite format 3') throw damaged(file, newest);
-  // A log that is still there was not put away: the server was killed, or the power went.
+  // A log that is still there means that the server was killed, or the power went.
   const unclean = (statSync(`${file}-wal`, { throwIfNoEntry: false })?.size ?? 0) > 0;
   const raw = new Database(file, { timeout: 2000 });
   try {

@@ -8,7 +8,7 @@ export type LiveAsk = { want: string | null } | { again: true };
 export type LiveWord =
   | { kind: 'open' }
   | { kind: 'lost' }
-  /** What came before is not known: ask for everything. */
+  /** Events were missed: ask for everything. */
   | { kind: 'again' }
   | { kind: 'here' }
   | { kind: 'event'; name: LiveEventName; data: unknown };

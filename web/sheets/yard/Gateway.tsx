@@ -162,7 +162,7 @@ function Settings({ view, onDone }: { view: GatewayView; onDone: () => void }) {
           label="Topic"
           value={typed.topic}
           error={faults['/topic']}
-          hint="+ stands for one level, # at the end for all that follow"
+          hint="+ matches one level, # at the end all that follow"
           onChange={(e) => set({ topic: e.target.value })}
         />
         <Field
