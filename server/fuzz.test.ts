@@ -9,7 +9,7 @@ import { makeCar, readingAt, T0, type TestServer, testServer } from './testing.t
 /** Requests; `DRUCKWERK_FUZZ=100000` sends as many. */
 const COUNT = Number(process.env.DRUCKWERK_FUZZ ?? 2500);
 const SEED = Number(process.env.DRUCKWERK_SEED ?? Date.now() % 1_000_000);
-const AT_ONCE = 8;
+const AT_ONCE = Number(process.env.DRUCKWERK_AT_ONCE ?? 8);
 /** Nothing takes longer, ms; on a machine that does other work beside it, three times that. */
 const HANG_MS = process.env.DRUCKWERK_FUZZ ? 1000 : 3000;
 

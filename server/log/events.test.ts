@@ -21,6 +21,15 @@ const withLow = (unit: Unit, lowKpa: number): Unit => {
   return next;
 };
 
+it('a round that is sent twice is noted once, and its readings are stored once', async () => {
+  const { rig } = await makeCar(s);
+  s.clock.ms += 60_000;
+  const round = { time: new Date(T0 + 30_000).toISOString(), readings: [{ position: 'A1L', pressureKpa: 251, tempC: null }] };
+  for (let i = 0; i < 2; i += 1) await s.http.post(`/api/rigs/${rig.id}/typed`).send(round).expect(200);
+  expect((await events(rig.id)).filter((e) => e.kind === 'round')).toHaveLength(1);
+  expect(await s.db('readings').count({ n: '*' })).toEqual([{ n: 1 }]);
+});
+
 describe('what the app writes down by itself', () => {
   it('limits: before and after, saves close together as one, put back as none', async () => {
     const { unit, rig } = await makeCar(s);

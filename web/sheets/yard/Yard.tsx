@@ -17,6 +17,7 @@ import { toast, toastError } from '../../state/toast.ts';
 import Backups from './Backups.tsx';
 import Gateway from './Gateway.tsx';
 import { ImportBox } from './ImportBox.tsx';
+import { PastVersions } from './PastVersions.tsx';
 import Phone from './Phone.tsx';
 import { templates } from './templates.ts';
 import { usedAt } from './used.ts';
@@ -32,6 +33,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
   const watch = useWatch(rig.id);
   const { removeRig, putRig, changeRig, addUnit, addRig } = useRecords();
   const [skipping, setSkipping] = useState(false);
+  const [past, setPast] = useState(false);
   const [why, setWhy] = useState('');
   const [fault, setFault] = useState<string | null>(null);
   const whole = { rig, units, wheels: watchedWheels(rig, units), allWheels: wheelsOf(units) };
@@ -173,6 +175,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
           </button>
         </form>
       </Box>
+      {past && <PastVersions rig={rig} units={units} onClose={() => setPast(false)} />}
       <p className="mt-3 flex flex-wrap gap-x-3 border-t border-rule pt-2 text-[13px]">
         <button type="button" className="underline underline-offset-3" onClick={() => void duplicate()}>
           Duplicate<span className="sr-only"> {rig.name}</span>
@@ -180,6 +183,9 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         <a className="underline underline-offset-3" href={addressOf('rig.export', { params: { rig: rig.id } })} download>
           Export<span className="sr-only"> {rig.name}</span>
         </a>
+        <button type="button" className="underline underline-offset-3" onClick={() => setPast(true)}>
+          Past versions<span className="sr-only"> of {rig.name}</span>
+        </button>
         <button type="button" className="underline underline-offset-3" onClick={() => void archive()}>
           {rig.archived ? 'Back to the yard' : 'Archive'}
           <span className="sr-only"> {rig.name}</span>
