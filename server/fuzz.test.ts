@@ -144,7 +144,7 @@ function ask(method: string, path: string, body: string | null, type: string): P
 }
 
 beforeAll(async () => {
-  s = await testServer();
+  s = await testServer(undefined, undefined, false);
   const { unit, rig } = await makeCar(s);
   const { rig: other } = await makeCar(s, ['B00001', 'B00002', 'B00003', 'B00004']);
   ids = [unit.id, rig.id, other.id];
@@ -156,6 +156,8 @@ beforeAll(async () => {
   const server = s.app.express.listen(0, '127.0.0.1');
   await new Promise((r) => server.once('listening', r));
   port = (server.address() as AddressInfo).port;
+  // Made once, when it is asked for first.
+  await s.http.get('/api/openapi.json').expect(200);
   close = () => {
     server.closeAllConnections();
     server.close();
@@ -181,7 +183,9 @@ it(
         left -= 1;
         const name = oneOf(names);
         const route: RouteDescription = routes[name];
-        const wrong = WRONG_ONLY.has(name) ? 1 : oneOf([0, 0.02, 0.3]);
+        // What makes new records is sent whole only now and then, or the world grows to thousands of rigs.
+        const makes = name.endsWith('.create') || name === 'rigs.import';
+        const wrong = WRONG_ONLY.has(name) ? 1 : makes && chance(0.9) ? 0.6 : oneOf([0, 0.02, 0.3]);
         const path = route.path.replaceAll(/\{\w+\}/g, () =>
           encodeURIComponent(
             WRONG_ONLY.has(name) ? 'none' : oneOf([...ids, ...ids, 'units', 'rigs', '1', ...TEXTS.slice(0, 12)]),
