@@ -233,6 +233,10 @@ export const RepeaterRequest = Type.Object({ volts: Type.Number({ minimum: 0, ma
 export const TypedRound = Type.Object(
   {
     time: Type.Optional(Time),
+    /** How long ago it was typed, s, by the clock of the device it was typed on: whether that clock is right doesn't matter then. */
+    ageS: Type.Optional(Type.Number({ minimum: 0, maximum: 31 * 86_400 })),
+    /** A round of the same id is stored once, however often it is sent. */
+    id: Type.Optional(Type.String({ minLength: 1, maxLength: 64 })),
     readings: Type.Array(Type.Object({ position: Position, pressureKpa: GaugeKpa, tempC: nullable(RoadTempC) }, strict), {
       minItems: 1,
       maxItems: 200,

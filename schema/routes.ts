@@ -723,7 +723,7 @@ export const routes = {
     query: Type.Object({ name: Type.Optional(Type.String({ maxLength: 100 })) }, strict),
     rawBody: { media: ['application/gzip', 'application/octet-stream'] },
     answers: { 200: RestorePreview },
-    problems: { 404: 'There is no such backup', 507: 'The disk has no room for it' },
+    problems: { 404: 'There is no such backup', 409: 'Another one is being checked', 507: 'The disk has no room for it' },
   },
   restore: {
     method: 'post',

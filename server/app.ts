@@ -144,6 +144,7 @@ export async function createApp(options: AppOptions): Promise<App> {
       await gateway.stop();
       await bench.pause();
       await watch.idle();
+      watch.putDown();
     },
     async begin() {
       await watch.load();

@@ -197,6 +197,13 @@ describe('a file that is no whole backup changes nothing and is told why', () =>
     expect([res.status, res.body.detail]).toEqual([400, expect.stringMatching('newer version')]);
   });
 
+  it('two at once: the second waits its turn, the first is whole', async () => {
+    const [a, b] = await Promise.all([upload(s, whole), upload(s, whole)]);
+    expect([a.status, b.status].sort()).toEqual([200, 409]);
+    const { token } = (a.status === 200 ? a : b).body as RestorePreview;
+    await s.http.post(`/api/restore/${token}`).expect(200);
+  });
+
   it('is listed by name only: no other file can be fetched', async () => {
     await s.http.get('/api/backups/druckwerk.sqlite').expect(404);
     await s.http.get('/api/backups/..%2Fdruckwerk.sqlite').expect(404);

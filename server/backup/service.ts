@@ -45,6 +45,7 @@ export class BackupService {
   readonly #around: Restarting;
   #making: Promise<KeptBackup> | null = null;
   #staged: Staged | null = null;
+  #staging = false;
   #problem: string | null = null;
   #timers: NodeJS.Timeout[] = [];
 
@@ -127,8 +128,15 @@ export class BackupService {
 
   /** Unpack and check a backup. The world is left as it is. */
   async stage(archive: Readable): Promise<RestorePreview> {
+    if (this.#staging) throw new HttpProblem(409, 'Another backup is being checked', { detail: 'Wait until it is done.' });
+    this.#staging = true;
     this.#staged = null;
-    const staged = await stage(this.#folder, archive);
+    let staged: Staged;
+    try {
+      staged = await stage(this.#folder, archive);
+    } finally {
+      this.#staging = false;
+    }
     this.#staged = staged;
     const photos = await countPhotos(this.#folder);
     const now = await reading(this.#db, (raw) => summaryOf(raw, photos));
@@ -141,9 +149,11 @@ export class BackupService {
     if (this.#staged?.token !== token)
       throw new HttpProblem(404, 'Nothing was previewed under this token', { detail: 'Send the backup again.' });
     this.#staged = null;
+    // Nothing else may take its place in the meantime.
+    this.#staging = true;
     await this.#making?.catch(() => undefined);
-    await this.#around.pause();
     try {
+      await this.#around.pause();
       let aside = '';
       await replaceFile(this.#db, async () => {
         aside = await commit(this.#folder, new Date(this.#now()));
@@ -151,6 +161,7 @@ export class BackupService {
       });
       return aside;
     } finally {
+      this.#staging = false;
       await this.#around.begin();
     }
   }

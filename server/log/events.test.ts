@@ -24,8 +24,18 @@ const withLow = (unit: Unit, lowKpa: number): Unit => {
 it('a round that is sent twice is noted once, and its readings are stored once', async () => {
   const { rig } = await makeCar(s);
   s.clock.ms += 60_000;
-  const round = { time: new Date(T0 + 30_000).toISOString(), readings: [{ position: 'A1L', pressureKpa: 251, tempC: null }] };
-  for (let i = 0; i < 2; i += 1) await s.http.post(`/api/rigs/${rig.id}/typed`).send(round).expect(200);
+  const round = { id: 'r1', readings: [{ position: 'A1L', pressureKpa: 251, tempC: null }] };
+  const send = async (ageS: number) =>
+    (
+      await s.http
+        .post(`/api/rigs/${rig.id}/typed`)
+        .send({ ...round, ageS })
+        .expect(200)
+    ).body;
+  // Typed 30 s ago, whatever the clock of the phone says; the answer is lost, and it comes again a minute later.
+  expect(await send(30)).toMatchObject({ accepted: 1, time: new Date(T0 + 30_000).toISOString() });
+  s.clock.ms += 60_000;
+  expect(await send(90.2)).toMatchObject({ accepted: 0, repeated: 1, time: new Date(T0 + 30_000).toISOString() });
   expect((await events(rig.id)).filter((e) => e.kind === 'round')).toHaveLength(1);
   expect(await s.db('readings').count({ n: '*' })).toEqual([{ n: 1 }]);
 });

@@ -42,14 +42,27 @@ export function noteUnitChange(raw: Database, before: Unit, after: Unit, nowMs: 
 }
 
 /** Write down a round of figures read off the monitor. */
-export function noteRound(raw: Database, rigId: string, ms: number, readings: Readonly<Record<string, number>>): void {
+export function noteRound(
+  raw: Database,
+  rigId: string,
+  ms: number,
+  readings: Readonly<Record<string, number>>,
+  id: string | undefined,
+): void {
   raw
     .prepare(
       `insert into events (rig_id, at_ms, kind, data) select :rigId, :ms, 'round', :data
        where not exists (select 1 from events where rig_id = :rigId and at_ms = :ms and kind = 'round' and data = :data)`,
     )
-    .run({ rigId, ms, data: JSON.stringify({ readings }) });
+    .run({ rigId, ms, data: JSON.stringify({ readings, id }) });
 }
+
+/** When a round of this id was typed, ms; undefined: it isn't here yet. */
+export const roundTime = (raw: Database, rigId: string, id: string): number | undefined =>
+  raw
+    .prepare("select at_ms from events where rig_id = ? and kind = 'round' and json_extract(data, '$.id') = ?")
+    .pluck()
+    .get(rigId, id) as number | undefined;
 
 /** What was written down of a rig and its units, the latest first. */
 export function eventsOf(raw: Database, rig: Rig, units: readonly Unit[], fromMs: number, most: number): LogEvent[] {

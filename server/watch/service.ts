@@ -17,7 +17,7 @@ import type { ReadingSource } from '#schema/reading.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
-import { noteRound } from '../log/events.ts';
+import { noteRound, roundTime } from '../log/events.ts';
 import { otherWork } from '../loop.ts';
 import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
@@ -304,6 +304,11 @@ export class WatchService {
   /** Resolves when nothing waits to be stored. */
   async idle(): Promise<void> {
     while (this.#draining) await otherWork();
+  }
+
+  /** What is stored is about to be another world: before the next change it is taken up. */
+  putDown(): void {
+    this.#behind = true;
   }
 
   /** Store what waits, so much at a time that everything else is answered in between. */
@@ -637,10 +642,14 @@ export class WatchService {
     if (watched.bench) {
       throw new HttpProblem(409, 'The bench drives this rig', { detail: 'Close the bench before you type real figures.' });
     }
-    const typedMs = round.time === undefined ? this.#now() : Date.parse(round.time);
+    const { id } = round;
+    const before = id === undefined ? undefined : await reading(this.#db, (raw) => roundTime(raw, rigId, id));
+    // Its answer was lost on the way.
+    if (before !== undefined) return { ...noCounts(), repeated: round.readings.length, time: iso(before) };
+    const typedMs = round.time === undefined ? this.#now() - (round.ageS ?? 0) * 1000 : Date.parse(round.time);
     if (typedMs > this.#now() + WATCH.aheadMs) throw badInput([{ pointer: '/time', detail: 'is in the future' }]);
     // A watch that is a few minutes fast: taken as now, or the figure would hide what is heard until then.
-    const ms = Math.min(typedMs, this.#now());
+    const ms = Math.round(Math.min(typedMs, this.#now()));
     const readings = round.readings.map((r) => ({
       sensorId: watched.byPosition.get(r.position)?.wheel.sensor?.id as string,
       ms,
@@ -650,7 +659,7 @@ export class WatchService {
       rssiDbm: null,
     }));
     const figures = Object.fromEntries(round.readings.map((r) => [r.position, r.pressureKpa]));
-    const also = (raw: Database) => noteRound(raw, rigId, ms, figures);
+    const also = (raw: Database) => noteRound(raw, rigId, ms, figures, id);
     return { ...(await this.ingest(readings, 'typed', { also })), time: iso(ms) };
   }
 

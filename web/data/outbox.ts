@@ -24,7 +24,7 @@ export interface WaitingUnit extends Common {
 export interface WaitingRound extends Common {
   kind: 'round';
   rigId: string;
-  body: { time: string; readings: { position: string; pressureKpa: number; tempC: number | null }[] };
+  body: { id: string; readings: { position: string; pressureKpa: number; tempC: number | null }[] };
 }
 export type Waiting = (WaitingUnit | WaitingRound) & { refused?: string };
 
@@ -86,9 +86,9 @@ export async function keepUnit(doc: Unit, base: Unit): Promise<void> {
   });
 }
 
-/** Keep a typed round until it can be sent: it has its time, so that it is stored once however often it is sent. */
+/** Keep a typed round until it can be sent: it has an id, so that it is stored once however often it is sent. */
 export async function keepRound(rigId: string, body: WaitingRound['body']): Promise<void> {
-  await keep({ key: `round ${rigId} ${body.time}`, kind: 'round', seq: nextSeq(), atMs: Date.now(), rigId, body });
+  await keep({ key: `round ${rigId} ${body.id}`, kind: 'round', seq: nextSeq(), atMs: Date.now(), rigId, body });
 }
 
 /** Units as they were read, with the changes that wait laid over them. */
@@ -139,7 +139,9 @@ async function send(): Promise<boolean> {
 
 async function sendOne(entry: Waiting): Promise<void> {
   if (entry.kind === 'round') {
-    await ask('typed', { params: { rig: entry.rigId }, body: entry.body });
+    // How long ago, not when: the clock of a phone may be wrong.
+    const ageS = Math.max(0, (Date.now() - entry.atMs) / 1000);
+    await ask('typed', { params: { rig: entry.rigId }, body: { ...entry.body, ageS } });
     await drop(entry.key);
     return;
   }

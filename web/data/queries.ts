@@ -325,15 +325,21 @@ export function useWatchCommands(rigId: string) {
       answer: (position: string, answer: 'off' | 'on' | 'set') =>
         taken(() => ask('answer', { params, body: { position, answer } })),
       typed: async (readings: readonly { position: string; pressureKpa: number; tempC: number | null }[]) => {
-        const time = new Date().toISOString();
-        const body = { time, readings: [...readings] };
+        const body = { id: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}`, readings: [...readings] };
         let answer: Answer<'typed'>;
         try {
           answer = await ask('typed', { params: { rig: rigId }, body });
         } catch (error) {
           if (!isOffline(error)) throw error;
           await keepRound(rigId, body);
-          return { time, accepted: readings.length, repeated: 0, unknownSensor: 0, ahead: 0, waits: true };
+          return {
+            time: new Date().toISOString(),
+            accepted: readings.length,
+            repeated: 0,
+            unknownSensor: 0,
+            ahead: 0,
+            waits: true,
+          };
         }
         for (const queryKey of [keys.watch(rigId), keys.alarms(rigId), keys.charts(rigId)]) {
           void client.invalidateQueries({ queryKey });

@@ -39,7 +39,7 @@ describe('a typed round', () => {
     for (const [i] of wheels.entries()) await user.keyboard(`${496 + i}{Enter}`);
     await waitFor(() => expect(onClose).toHaveBeenCalled());
     expect(sentTo('/rigs/r/typed')).toEqual([
-      { readings: wheels.map((position, i) => ({ position, pressureKpa: 496 + i, tempC: null })) },
+      { id: expect.any(String), readings: wheels.map((position, i) => ({ position, pressureKpa: 496 + i, tempC: null })) },
     ]);
     expect(toasts.at(-1)?.text).toBe('9 readings kept and judged.');
   });
