@@ -327,22 +327,26 @@ test('a scene is played on the bench and its wheel found on the watch', async ({
   await page.getByRole('button', { name: 'Close the bench' }).click();
 });
 
-test('the system is told of a new stop when the owner allowed it, through a worker', async ({ page, own, context }) => {
-  const rig = await makeRig(own);
-  await heard(own, 'A00001', 30, 250);
-  await context.grantPermissions(['notifications'], { origin: own.url });
-  await page.goto(`${own.url}/rigs/${rig}/watch/drive`);
-  await expect(page.getByText('No alarm is open.')).toBeVisible();
-  await heard(own, 'A00001', 1, 190);
-  await expect(page.getByText('Stop: A1L is losing air fast', { exact: true }).last()).toBeVisible();
-  const told = () =>
-    page.evaluate(async () => {
-      const registration = await navigator.serviceWorker.getRegistration();
-      return ((await registration?.getNotifications()) ?? []).map((n) => `${n.tag}: ${n.title}`);
-    });
-  await expect.poll(told).toEqual(['A1L: Stop: A1L is losing air fast']);
-  // Grown worse it is the same alarm: no second notice.
-  await heard(own, 'A00001', 0, 150);
-  await page.waitForTimeout(500);
-  expect(await told()).toHaveLength(1);
+test.describe('notices', () => {
+  // They come through the page's worker.
+  test.use({ serviceWorkers: 'allow' });
+  test('the system is told of a new stop when the owner allowed it, through a worker', async ({ page, own, context }) => {
+    const rig = await makeRig(own);
+    await heard(own, 'A00001', 30, 250);
+    await context.grantPermissions(['notifications'], { origin: own.url });
+    await page.goto(`${own.url}/rigs/${rig}/watch/drive`);
+    await expect(page.getByText('No alarm is open.')).toBeVisible();
+    await heard(own, 'A00001', 1, 190);
+    await expect(page.getByText('Stop: A1L is losing air fast', { exact: true }).last()).toBeVisible();
+    const told = () =>
+      page.evaluate(async () => {
+        const registration = await navigator.serviceWorker.getRegistration();
+        return ((await registration?.getNotifications()) ?? []).map((n) => `${n.tag}: ${n.title}`);
+      });
+    await expect.poll(told).toEqual(['A1L: Stop: A1L is losing air fast']);
+    // Grown worse it is the same alarm: no second notice.
+    await heard(own, 'A00001', 0, 150);
+    await page.waitForTimeout(500);
+    expect(await told()).toHaveLength(1);
+  });
 });
