@@ -108,6 +108,12 @@ const sorted = (value: unknown): unknown =>
         )
       : value;
 
+/** Takes a unit as it was stored. */
+let sentUnit: (unit: Unit) => void = () => undefined;
+export function onUnitSent(take: (unit: Unit) => void): void {
+  sentUnit = take;
+}
+
 let sending: Promise<boolean> | null = null;
 
 /** Send what waits, in order, as far as there is a connection. @returns whether anything was sent */
@@ -147,6 +153,8 @@ async function sendOne(entry: Waiting): Promise<void> {
   }
   const saved = await ask('units.replace', { params: { id: entry.doc.id }, body: entry.doc });
   const now = waitingUnit(entry.doc.id);
+  // The page must know the new version before the next change is made, or that one is refused as stale.
+  if (now?.doc === entry.doc) sentUnit(saved);
   // Changed again while it was on its way: the rest goes next.
   if (now && now.doc !== entry.doc) await keep({ ...now, base: saved, doc: { ...now.doc, version: saved.version } });
   else await drop(entry.key);

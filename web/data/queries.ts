@@ -11,7 +11,7 @@ import type { Monitor } from '#schema/monitor.ts';
 import type { Answer } from '#schema/routes.ts';
 import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
-import { isOffline, keepRound, keepUnit, outboxRead, waits, withWaiting } from './outbox.ts';
+import { isOffline, keepRound, keepUnit, onUnitSent, outboxRead, waits, withWaiting } from './outbox.ts';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -103,6 +103,8 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
 
 const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
+
+onUnitSent((unit) => queryClient.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, unit)));
 
 /** Run changes of one kind of document one after the other, so that two in a row don't meet on one version. */
 const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units' | 'monitors', work: () => Promise<T>): Promise<T> =>
