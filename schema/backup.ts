@@ -66,7 +66,7 @@ export const Health = Type.Object(
     /** Bytes that are free where the data are; null: unknown. */
     freeBytes: Type.Union([Type.Number(), Type.Null()]),
     lastBackup: Type.Union([Time, Type.Null()]),
-    /** How long anything had to wait for its turn since the start, or since it was last reset, ms. */
+    /** How long anything had to wait for its turn since the start, ms. */
     loopDelayMs: Type.Object({ p50: ms, p99: ms, p999: ms, max: ms }, strict),
     streams: Type.Integer(),
     /** Readings that wait to be stored. */

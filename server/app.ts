@@ -10,7 +10,7 @@ import { BenchService } from './bench/service.ts';
 import { runOperation } from './calc/run.ts';
 import { calendarHandlers } from './calendar/routes.ts';
 import { storageFailure, tryStoring } from './db/open.ts';
-import { deviceOf, isLoopback, mustBeAllowed, whoAsks } from './devices/access.ts';
+import { isLoopback, mustBeAllowed, mustRead, whoAsks } from './devices/access.ts';
 import { Devices } from './devices/devices.ts';
 import { Network, ownNames } from './devices/network.ts';
 import { deviceHandlers } from './devices/routes.ts';
@@ -123,7 +123,7 @@ export async function createApp(options: AppOptions): Promise<App> {
   });
   // Calculations know nothing of the owner's data, but are for those who may be here.
   api.use('/calc', (req, _res, next) => {
-    if (!isLocal(req) && deviceOf(req) === undefined) throw new HttpProblem(401, 'This device isn’t paired with Druckwerk');
+    mustRead(req, isLocal(req));
     next();
   });
   api.post('/calc/:operation', express.json({ limit: 10_000_000, strict: false, type: () => true }), (req, res) => {
@@ -150,7 +150,7 @@ export async function createApp(options: AppOptions): Promise<App> {
       await watch.load();
       await bench.load();
       bench.resume();
-      await devices.load();
+      await devices.keep();
       await gateway.start();
       // Every page asks for everything again.
       hub.again();

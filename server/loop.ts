@@ -24,12 +24,7 @@ export class LoopWatch {
     this.#delay.disable();
   }
 
-  /** Forget what was measured. */
-  reset(): void {
-    this.#delay.reset();
-  }
-
-  /** What was measured since the start or `reset`, without the 10 ms at which it looks. */
+  /** What was measured since the start, without the 10 ms at which it looks. */
   read(): LoopDelay {
     const ms = (ns: number) => Math.max(0, Math.round(ns / 1e5 - 100) / 10);
     const at = (share: number) => (this.#delay.count > 0 ? ms(this.#delay.percentile(share)) : 0);

@@ -171,6 +171,8 @@ async function checkDatabase(file: string, photos: number): Promise<WorldSummary
   try {
     return summaryOf(made, photos);
   } finally {
+    // Who may come in is a matter of this machine now: a device that was revoked since must not come back with an old world.
+    made.exec('delete from devices');
     // One file without a log, to be moved as it is.
     made.pragma('journal_mode = DELETE');
     made.close();

@@ -54,24 +54,32 @@ const AT_HOME: ReadonlySet<RouteName> = new Set<RouteName>(['setNetwork', 'devic
 /** What a device may ask before it is paired. */
 const OPEN: ReadonlySet<RouteName> = new Set<RouteName>(['pairDevice']);
 
+/** @throws HttpProblem 401 when it isn't paired */
+function pairedDevice(req: Request): Device {
+  const device = deviceOf(req);
+  if (device) return device;
+  throw new HttpProblem(401, 'This device isn’t paired with Druckwerk', {
+    detail: 'Open “Use it on a phone” on the computer and type the code it shows.',
+  });
+}
+
+const onlySends = () => new HttpProblem(403, 'This device may only send readings');
+
+/** For what any device that sees something may use. @throws HttpProblem 401 or 403 */
+export function mustRead(req: Request, local: boolean): void {
+  if (!local && pairedDevice(req).role === 'readings') throw onlySends();
+}
+
 /** @throws HttpProblem 401 or 403 when whoever asks may not use a route */
 export function mustBeAllowed(name: RouteName, method: string, req: Request, local: boolean): void {
   if (local || OPEN.has(name)) return;
-  const device = deviceOf(req);
-  if (!device) {
-    throw new HttpProblem(401, 'This device isn’t paired with Druckwerk', {
-      detail: 'Open “Use it on a phone” on the computer and type the code it shows.',
-    });
-  }
+  const device = pairedDevice(req);
   if (AT_HOME.has(name)) throw new HttpProblem(403, 'This is done on the computer that Druckwerk runs on');
   const { role } = device;
   if (role === 'full') return;
   const reads = method === 'get' && !PRIVATE.has(name);
   if (role === 'readings' ? SENDS.has(name) : reads || TYPES.has(name)) return;
-  throw new HttpProblem(
-    403,
-    role === 'readings' ? 'This device may only send readings' : 'This device may only read, and type readings',
-  );
+  throw role === 'readings' ? onlySends() : new HttpProblem(403, 'This device may only read, and type readings');
 }
 
 /** Finds out which device asks, and says so to whatever is changed for it. */

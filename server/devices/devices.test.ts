@@ -110,6 +110,7 @@ describe('roles', () => {
 
   it('readings sends readings and nothing else', async () => {
     const { token } = await paired('readings');
+    await elsewhere('post', '/api/calc/units.convert', token).send({ value: 1, from: 'bar', to: 'psi' }).expect(403);
     await elsewhere('post', '/api/readings', token)
       .send([readingAt('A00001', 0)])
       .expect(200);
@@ -145,6 +146,20 @@ describe('tokens', () => {
     expect((await s.http.get('/api/devices').expect(200)).body).toEqual([]);
     listening.closeAllConnections();
     listening.close();
+  });
+
+  it('are those of this machine: a restore brings none back that was revoked, and takes none away', async () => {
+    const gone = await paired('full', 'Lost phone');
+    const { name } = (await s.http.post('/api/backups').expect(201)).body as { name: string };
+    await s.http.delete(`/api/devices/${gone.device.id}`).expect(204);
+    const now = await paired('read', 'New phone');
+    const { token } = (await s.http.post(`/api/restore?name=${name}`).expect(200)).body as { token: string };
+    await s.http.post(`/api/restore/${token}`).expect(200);
+    await elsewhere('get', '/api/rigs', gone.token).expect(401);
+    await elsewhere('get', '/api/rigs', now.token).expect(200);
+    s = await s.restart();
+    await elsewhere('get', '/api/rigs', gone.token).expect(401);
+    await elsewhere('get', '/api/rigs', now.token).expect(200);
   });
 
   it('can be given another name; what isn’t there is 404', async () => {

@@ -55,6 +55,14 @@ export class Devices {
     this.#code = null;
   }
 
+  /** Store the devices that are known now, in the place of those that are stored: after a restore they are those of before. */
+  async keep(): Promise<void> {
+    await inTransaction(this.#db, (raw) => {
+      raw.prepare('delete from devices').run();
+      for (const [hash, device] of this.#known) insert(raw, device, hash);
+    });
+  }
+
   list(): Device[] {
     return [...this.#known.values()];
   }
@@ -143,8 +151,8 @@ export class Devices {
 
 const insert = (raw: Database, d: Device, hash: string) =>
   raw
-    .prepare('insert into devices (id, name, role, token_hash, made_at) values (?, ?, ?, ?, ?)')
-    .run(d.id, d.name, d.role, hash, d.madeAt);
+    .prepare('insert into devices (id, name, role, token_hash, made_at, seen_at) values (?, ?, ?, ?, ?, ?)')
+    .run(d.id, d.name, d.role, hash, d.madeAt, d.seenAt);
 
 /** Takes as long for any wrong code. */
 function same(a: string, b: string): boolean {
