@@ -167,7 +167,7 @@ export async function createApp(options: AppOptions): Promise<App> {
           return {
             status: 'ok',
             canStore: failed === null,
-            problem: failed?.message ?? null,
+            problem: failed?.standing ?? null,
             freeBytes: await freeBytes(options.folder),
             lastBackup: last === null ? null : new Date(last).toISOString(),
             loopDelayMs: loop.read(),

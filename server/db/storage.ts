@@ -7,40 +7,47 @@ const WORDS: Record<StorageFault, { status: 503 | 507; what: string; todo: strin
   full: {
     status: 507,
     what: 'The disk is full, so nothing more can be stored',
-    todo: 'Make room on it. Nothing of this was kept.',
+    todo: 'Make room on it.',
   },
   locked: {
     status: 503,
     what: 'Another program is using the database file',
-    todo: 'Close it. Nothing of this was kept; send it again.',
+    todo: 'Close it. Send it again.',
   },
   readOnly: {
     status: 503,
     what: 'The database file can’t be written',
-    todo: 'Check the permissions of the data folder. Nothing of this was kept.',
+    todo: 'Check the permissions of the data folder.',
   },
   gone: {
     status: 503,
     what: 'The database file is gone',
-    todo: 'Stop the server, put the file back or restore a backup, and start it again. Nothing of this was kept.',
+    todo: 'Stop the server, put the file back or restore a backup, and start it again.',
   },
   damaged: {
     status: 503,
     what: 'The database file is damaged',
-    todo: 'Stop the server and restore a backup. Nothing of this was kept.',
+    todo: 'Stop the server and restore a backup.',
   },
-  disk: { status: 503, what: 'The disk can’t be written', todo: 'Check the disk. Nothing of this was kept.' },
+  disk: { status: 503, what: 'The disk can’t be written', todo: 'Check the disk.' },
   replaced: { status: 503, what: 'A backup is being restored', todo: 'Send it again in a few seconds.' },
 };
 
 /** Something that could not be stored, with the reason as a code. */
 export class StorageProblem extends HttpProblem {
   readonly fault: StorageFault;
+  /** What is wrong and what to do, apart from any one request. */
+  readonly standing: string;
 
   constructor(fault: StorageFault) {
     const { status, what, todo } = WORDS[fault];
-    super(status, what, { detail: todo, headers: { 'Retry-After': '2' }, extra: { fault } });
+    super(status, what, {
+      detail: fault === 'replaced' ? todo : `${todo} Nothing of this was kept.`,
+      headers: { 'Retry-After': '2' },
+      extra: { fault },
+    });
     this.fault = fault;
+    this.standing = `${what}. ${todo}`;
   }
 }
 

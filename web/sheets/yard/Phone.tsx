@@ -128,7 +128,7 @@ export default function Phone() {
             onChange={(e) => setName(e.target.value)}
           />
           <label className="field">
-            <span className="block text-[13px] text-ink2">It</span>
+            <span className="block text-[13px] text-ink2">What it may do</span>
             <select className="input" value={role} onChange={(e) => setRole(e.target.value as Role)}>
               {(Object.keys(roleWords) as Role[]).map((r) => (
                 <option key={r} value={r}>
