@@ -7,7 +7,7 @@ import { gzipSync } from 'node:zlib';
 import { installPackages, root } from './bootstrap.mjs';
 
 /** First-load JavaScript may weigh this much, gzipped. */
-const BUDGET_KB = 150;
+const BUDGET_KB = 120;
 
 function filesUnder(folder) {
   if (!existsSync(join(root, folder))) return [];

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { useNavigate } from 'react-router';
 import { useRigs } from '../data/queries.ts';
-import { Box } from '../parts/controls.tsx';
+import { Box } from '../parts/Box.tsx';
 import { setPreferences, usePreferences } from '../state/preferences.ts';
 import { sheets } from '../state/sheets.ts';
 

@@ -1,4 +1,4 @@
-import { Box } from '../parts/controls.tsx';
+import { Box } from '../parts/Box.tsx';
 import { sheets } from '../state/sheets.ts';
 
 const keys: [string, string][] = [

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { useLiveState } from '../data/live.ts';
 import { giveUp, sendWaiting, settle, useOutbox, type Waiting, type WaitingUnit } from '../data/outbox.ts';
 import { keys } from '../data/queries.ts';
-import { Box } from '../parts/controls.tsx';
+import { Box } from '../parts/Box.tsx';
 import { dayAndTime } from '../parts/format.ts';
 import { toastError } from '../state/toast.ts';
 

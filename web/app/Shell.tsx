@@ -5,17 +5,17 @@ import { useOutdated } from '../data/build.ts';
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
 import { useCannotStore } from '../data/storing.ts';
-import { Switch } from '../parts/controls.tsx';
 import { FaultBoundary } from '../parts/FaultBoundary.tsx';
 import { lazyPart } from '../parts/lazy-part.ts';
-import { kindWords } from '../parts/words-alarms.ts';
+import { kindWords } from '../parts/words-kinds.ts';
 import { markUsed } from '../sheets/yard/used.ts';
-import { setPreferences, usePreferences } from '../state/preferences.ts';
+import { usePreferences } from '../state/preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from '../state/sheets.ts';
 
 const Caller = lazyPart(() => import('../sheets/watch/Caller.tsx'));
 const Commands = lazyPart(() => import('./Commands.tsx'));
 const OutboxLine = lazyPart(() => import('./OutboxLine.tsx'));
+const Switches = lazyPart(() => import('./Switches.tsx'));
 const KeysBox = lazyPart(() => import('./KeysBox.tsx'));
 
 const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
@@ -246,27 +246,9 @@ export function Shell() {
           {prefs.pressure}, °{prefs.temp}
         </button>
         <div className={`flex flex-wrap gap-2 max-md:w-full max-md:justify-between ${switches ? '' : 'max-md:hidden'}`}>
-          <Switch
-            label="Pressure unit"
-            value={prefs.pressure}
-            options={(['kPa', 'bar', 'psi'] as const).map((u) => ({ value: u, text: u }))}
-            onChange={(pressure) => setPreferences({ pressure })}
-          />
-          <Switch
-            label="Temperature unit"
-            value={prefs.temp}
-            options={(['C', 'F'] as const).map((u) => ({ value: u, text: `°${u}` }))}
-            onChange={(temp) => setPreferences({ temp })}
-          />
-          <Switch
-            label="Light"
-            value={prefs.theme}
-            options={[
-              { value: 'day', text: 'Day' },
-              { value: 'night', text: 'Night' },
-            ]}
-            onChange={(theme) => setPreferences({ theme })}
-          />
+          <Suspense fallback={<span className="h-[36px] w-[304px]" />}>
+            <Switches />
+          </Suspense>
           <button type="button" className="btn btn-small max-md:hidden" onClick={() => setCommands(true)}>
             Find <span className="kbd">/</span>
           </button>

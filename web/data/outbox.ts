@@ -1,4 +1,4 @@
-import { type IDBPDatabase, openDB } from 'idb';
+import type { IDBPDatabase } from 'idb';
 import type { Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
 import { sharedValue } from './shared-value.ts';
@@ -37,7 +37,7 @@ export const useOutbox = waiting.use;
 const usable = typeof indexedDB !== 'undefined';
 
 const database: Promise<IDBPDatabase> | null = usable
-  ? openDB(NAME, 1, { upgrade: (db) => void db.createObjectStore(STORE, { keyPath: 'key' }) })
+  ? import('idb').then(({ openDB }) => openDB(NAME, 1, { upgrade: (db) => void db.createObjectStore(STORE, { keyPath: 'key' }) }))
   : null;
 const inOrder = (list: readonly Waiting[]): Waiting[] => [...list].sort((a, b) => a.seq - b.seq);
 

@@ -1,4 +1,4 @@
-import { Dialog, ToggleGroup } from 'radix-ui';
+import { ToggleGroup } from 'radix-ui';
 import { type ComponentProps, type ReactNode, useId } from 'react';
 
 /** A row of choices of which one holds. */
@@ -76,46 +76,6 @@ export function Notice({ children, tone = 'look' }: { children: ReactNode; tone?
     <div className={`notice ${tone === 'look' ? 'halftone-yellow' : 'halftone-magenta'}`}>
       <div>{children}</div>
     </div>
-  );
-}
-
-/** A box over the sheet. */
-export function Box({
-  open,
-  onClose,
-  title,
-  children,
-  focusOn,
-}: {
-  open: boolean;
-  onClose: () => void;
-  title: string;
-  children: ReactNode;
-  /** What has the focus when it opens, as a CSS selector inside the box; its first control unless given. */
-  focusOn?: string;
-}) {
-  return (
-    <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="dialog-veil" />
-        <Dialog.Content
-          className="dialog"
-          aria-describedby={undefined}
-          onOpenAutoFocus={(e) => {
-            const target = focusOn && e.target instanceof HTMLElement && e.target.querySelector<HTMLElement>(focusOn);
-            if (!target) return;
-            e.preventDefault();
-            target.focus();
-          }}
-        >
-          <div className="mb-3 flex items-start justify-between gap-4">
-            <Dialog.Title className="font-display text-[22px] font-semibold">{title}</Dialog.Title>
-            <Dialog.Close className="btn btn-small">Close</Dialog.Close>
-          </div>
-          {children}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
   );
 }
 

@@ -4,7 +4,8 @@ import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { openAlarm, watchView } from '../testing/mount.tsx';
 import { plainFormat, steadyView } from '../testing/rigs.ts';
 import { timeOfDay } from './format.ts';
-import { alarmWords, evidenceRows, groupWords, kindWords, loadWordsNow } from './words-alarms.ts';
+import { alarmWords, evidenceRows, groupWords, loadWordsNow } from './words-alarms.ts';
+import { kindWords } from './words-kinds.ts';
 
 const f = plainFormat('kPa', 'C');
 const now = '2026-05-01T08:00:00.000Z';

@@ -261,16 +261,3 @@ export function groupWords(group: AlarmGroup, views: ReadonlyMap<string, WheelVi
   const urgent = loadState(view) === 'cannot';
   return { title: words.title, text: load === '' ? words.text : urgent ? `${load} ${words.text}` : `${words.text} ${load}` };
 }
-
-/** What a kind of alarm is called in a list. */
-export const kindWords: Record<Alarm['kind'], string> = {
-  low: 'low',
-  high: 'high',
-  hot: 'hot',
-  rapid: 'losing air fast',
-  slow: 'slow loss',
-  silent: 'not reporting',
-  stuck: 'stuck sensor',
-  apart: 'differs from its axle',
-  battery: 'weak battery',
-};

@@ -4,7 +4,7 @@ import { placeOf } from '#core/rig/positions.ts';
 import type { WheelView } from '#schema/alarm.ts';
 import type { SensorKind } from '#schema/common.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
-import { kindWords } from './words-alarms.ts';
+import { kindWords } from './words-kinds.ts';
 
 /** All sentences of the app that are made from figures. */
 

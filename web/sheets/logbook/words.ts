@@ -2,7 +2,7 @@ import type { LogLine } from '#core/log/timeline.ts';
 import type { LogEvent } from '#schema/log.ts';
 import type { LogEntry } from '#schema/unit.ts';
 import { type Format, inPairs } from '../../parts/format.ts';
-import { kindWords } from '../../parts/words-alarms.ts';
+import { kindWords } from '../../parts/words-kinds.ts';
 
 export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   filled: 'Filled',

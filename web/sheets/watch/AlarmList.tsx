@@ -3,7 +3,8 @@ import type { AlarmGroup } from '#core/watch/group.ts';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useAcknowledge, useShelve, useShelves, useWatchCommands } from '../../data/queries.ts';
 import { dayAndTime, timeOfDay, useFormat } from '../../parts/format.ts';
-import { alarmWords, groupWords, kindWords } from '../../parts/words-alarms.ts';
+import { alarmWords, groupWords } from '../../parts/words-alarms.ts';
+import { kindWords } from '../../parts/words-kinds.ts';
 import { toastError } from '../../state/toast.ts';
 
 /** Acknowledge every part of a group that nobody has seen yet. */

@@ -12,7 +12,7 @@ import { fieldFigure, parseNumber, timeOfDay, useFormat } from '../../parts/form
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { WheelCard } from '../../parts/WheelCard.tsx';
-import { kindWords } from '../../parts/words-alarms.ts';
+import { kindWords } from '../../parts/words-kinds.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { type Stretch, StretchFields } from './StretchFields.tsx';

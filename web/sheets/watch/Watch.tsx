@@ -14,7 +14,7 @@ import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
 import { TrackMode } from '../../parts/TrackMode.tsx';
 import { WheelCard } from '../../parts/WheelCard.tsx';
 import { placeInWords } from '../../parts/words.ts';
-import { kindWords } from '../../parts/words-alarms.ts';
+import { kindWords } from '../../parts/words-kinds.ts';
 import { setPreferences } from '../../state/preferences.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';

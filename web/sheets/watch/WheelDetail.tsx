@@ -4,7 +4,8 @@ import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useChart } from '../../data/queries.ts';
 import { Facts } from '../../parts/Facts.tsx';
 import { duration, inPairs, timeOfDay, useFormat } from '../../parts/format.ts';
-import { evidenceRows, kindWords } from '../../parts/words-alarms.ts';
+import { evidenceRows } from '../../parts/words-alarms.ts';
+import { kindWords } from '../../parts/words-kinds.ts';
 import { Trace } from './Trace.tsx';
 
 const LOADS = {

@@ -4,7 +4,8 @@ import type { BackupEntry, BackupWhy, RestorePreview, WorldSummary } from '#sche
 import { addressOf } from '../../data/address.ts';
 import { ask } from '../../data/api.ts';
 import { backupKeys, useBackups } from '../../data/backups.ts';
-import { Box, Notice } from '../../parts/controls.tsx';
+import { Box } from '../../parts/Box.tsx';
+import { Notice } from '../../parts/controls.tsx';
 import { dayAndTime, duration } from '../../parts/format.ts';
 import { toast, toastError } from '../../state/toast.ts';
 

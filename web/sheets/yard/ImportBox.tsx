@@ -5,7 +5,8 @@ import type { ImportPreview, RigExport } from '#schema/exchange.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import { ApiProblem, ask } from '../../data/api.ts';
 import { useRecords } from '../../data/queries.ts';
-import { Box, Notice } from '../../parts/controls.tsx';
+import { Box } from '../../parts/Box.tsx';
+import { Notice } from '../../parts/controls.tsx';
 
 /** A file that was chosen: what is in it, or what is wrong with it. */
 type Chosen = { file: string } & ({ problems: FieldProblem[] } | { doc: RigExport; preview: ImportPreview });

@@ -2,7 +2,7 @@ import { useQueries, useQueryClient } from '@tanstack/react-query';
 import type { Rig, Unit } from '#schema/unit.ts';
 import type { PastVersion } from '#schema/versions.ts';
 import { ask } from '../../data/api.ts';
-import { Box } from '../../parts/controls.tsx';
+import { Box } from '../../parts/Box.tsx';
 import { dayAndTime, type Format, useFormat } from '../../parts/format.ts';
 import { toast, toastError } from '../../state/toast.ts';
 

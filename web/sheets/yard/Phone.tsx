@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import type { CodeAnswer, Device, Role } from '#schema/devices.ts';
 import { ask } from '../../data/api.ts';
-import { Box, Field, Notice } from '../../parts/controls.tsx';
+import { Box } from '../../parts/Box.tsx';
+import { Field, Notice } from '../../parts/controls.tsx';
 import { dayAndTime } from '../../parts/format.ts';
 import { toast, toastError } from '../../state/toast.ts';
 

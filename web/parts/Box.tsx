@@ -1,0 +1,42 @@
+import { Dialog } from 'radix-ui';
+import type { ReactNode } from 'react';
+
+/** A box over the sheet. */
+export function Box({
+  open,
+  onClose,
+  title,
+  children,
+  focusOn,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+  /** What has the focus when it opens, as a CSS selector inside the box; its first control unless given. */
+  focusOn?: string;
+}) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="dialog-veil" />
+        <Dialog.Content
+          className="dialog"
+          aria-describedby={undefined}
+          onOpenAutoFocus={(e) => {
+            const target = focusOn && e.target instanceof HTMLElement && e.target.querySelector<HTMLElement>(focusOn);
+            if (!target) return;
+            e.preventDefault();
+            target.focus();
+          }}
+        >
+          <div className="mb-3 flex items-start justify-between gap-4">
+            <Dialog.Title className="font-display text-[22px] font-semibold">{title}</Dialog.Title>
+            <Dialog.Close className="btn btn-small">Close</Dialog.Close>
+          </div>
+          {children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
