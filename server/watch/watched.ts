@@ -1,9 +1,9 @@
 import { pressureAt } from '#core/gas/gas.ts';
 import { gasTempFrom } from '#core/kit/physics.ts';
-import { axleFacts } from '#core/pressure/axle.ts';
 import { type RigWheel, settingOf, watchedWheels } from '#core/rig/positions.ts';
 import { limitsInForce } from '#core/watch/limits.ts';
 import { WATCH } from '#core/watch/parameters.ts';
+import { unreadView, wheelNeeds } from '#core/watch/unread.ts';
 import { stateOf } from '#core/watch/view.ts';
 import { type ActiveAlarm, type Checkpoint, Watch, type WheelLimits, type WheelMemory } from '#core/watch/watch.ts';
 import type { AlarmKind, WheelView } from '#schema/alarm.ts';
@@ -133,12 +133,6 @@ export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>, monitors: R
   return watched;
 }
 
-/** What a wheel's load, tire and rim ask for: the least cold pressure that carries the load, and the most. */
-function asks(w: RigWheel, rig: Rig): { loadMinimumKpa: number | null; maxColdKpa: number | null } {
-  const { minimum, maxColdKpa } = axleFacts(w.holder, w.unit.kind, settingOf(w, rig.loadState));
-  return { loadMinimumKpa: minimum?.kpa ?? null, maxColdKpa: maxColdKpa ?? null };
-}
-
 /** Limits of every wheel that has a sensor. */
 export function limitsOf(watched: Watched): Record<string, WheelLimits> {
   const out: Record<string, WheelLimits> = {};
@@ -146,7 +140,7 @@ export function limitsOf(watched: Watched): Record<string, WheelLimits> {
     if (!w.wheel.sensor) continue;
     const { cold, limits } = settingOf(w, watched.rig.loadState);
     const { lowKpa, highKpa } = limitsInForce({ cold, limits }, watched.monitor);
-    const needs = asks(w, watched.rig);
+    const needs = wheelNeeds(w, watched.rig);
     out[w.position] = {
       lowKpa,
       highKpa,
@@ -195,8 +189,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
   const w = watched.byPosition.get(position);
   if (!w) return null;
   const memory = w.wheel.sensor ? watched.watch.memory(position) : undefined;
-  const { cold, limits } = settingOf(w, watched.rig.loadState);
-  const low = limitsInForce({ cold, limits }, watched.monitor);
+  const { cold } = settingOf(w, watched.rig.loadState);
   const heard = memory !== undefined && memory.lastMs !== null;
   const airC = watched.bench?.airC ?? null;
   const kind = w.wheel.sensor?.kind ?? null;
@@ -208,10 +201,7 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
       : null;
   const busy = watched.watch.busySinceMs !== null && heard && lastHeard(watched) > nowMs - WATCH.busyWindowMs;
   return {
-    position,
-    sensorId: w.wheel.sensor?.shownId ?? w.wheel.sensor?.id ?? null,
-    sensorKind: kind,
-    ...(correctedToC === undefined ? {} : { correctedToC }),
+    ...unreadView(w, watched.rig, watched.monitor),
     state: stateOf(memory, nowMs, busy && w.place !== 'S', {
       waitsFitting: w.wheel.sensor?.fitted === false,
       resting: watched.resting.has(position[0] as string),
@@ -221,17 +211,10 @@ export function wheelView(watched: Watched, position: string, nowMs: number): Wh
     time: heard ? iso(memory.lastMs as number) : null,
     ageS: heard ? Math.max(0, Math.round((nowMs - (memory.lastMs as number)) / 1000)) : null,
     practice: watched.sources.get(position) === 'bench',
-    coldKpa: cold?.kpa ?? null,
-    coldTempC: cold?.tempC ?? null,
-    lowKpa: low.lowKpa,
-    lowAssumed: low.assumed,
-    highKpa: low.highKpa,
-    hotC: limits?.hotC ?? null,
     expectedKpa,
     heldKpa: held ? memory.heldKpa : null,
     heldLowKpa: held ? memory.heldLowKpa : null,
     heldHighKpa: held ? memory.heldHighKpa : null,
-    loadMinimumKpa: asks(w, watched.rig).loadMinimumKpa,
     aheadTime: memory?.aheadMs == null ? null : iso(memory.aheadMs),
     askedTime: memory?.askedMs == null ? null : iso(memory.askedMs),
     offTime: memory?.offSinceMs == null ? null : iso(memory.offSinceMs),
