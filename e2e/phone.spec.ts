@@ -26,8 +26,14 @@ test.describe('without a connection', () => {
   async function kept(page: Page) {
     await page.evaluate(() => navigator.serviceWorker.ready);
     await expect
-      .poll(() => page.evaluate(async () => (await (await caches.open('druckwerk-shell')).match('/')) !== undefined))
-      .toBe(true);
+      .poll(() =>
+        page.evaluate(async () => {
+          const page = await (await caches.open('druckwerk-shell')).match('/');
+          const data = await (await caches.open('druckwerk-data')).keys();
+          return page === undefined ? 0 : data.length;
+        }),
+      )
+      .toBe(3);
     // From here on it answers for the page.
     await page.reload();
     await expect.poll(() => page.evaluate(() => navigator.serviceWorker.controller !== null)).toBe(true);
@@ -74,6 +80,74 @@ test.describe('without a connection', () => {
       readings: { pressureKpa: number }[];
     };
     expect(readings.map((r) => r.pressureKpa).sort()).toEqual([251, 252, 253, 254]);
+  });
+
+  test('a watch opened without a connection shows wheels and limits, no figure, and knows of no alarm; the round goes on by gauge', async ({
+    page,
+    own,
+    expected,
+  }) => {
+    expected.push(/ERR_/, /Failed to fetch/, /503/);
+    const rig = await oneCar(own);
+    await heard(own, 'A00001', 0, 180);
+    await page.goto(`${own.url}/rigs/${rig}/logbook?part=topup`);
+    await kept(page);
+    await expect(page.getByRole('button', { name: /^Begin/ })).toBeVisible();
+    await own.kill();
+    await page.goto(`${own.url}/rigs/${rig}/watch`);
+    await expect(page.getByRole('alert').filter({ hasText: 'Nothing on this page is live' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Alarms unknown' })).toBeVisible();
+    await expect(page.getByText('The alarms were not read')).toBeVisible();
+    await expect(page.locator('[data-position="A1L"]').first()).toBeVisible();
+    await expect(page.getByText('180')).toHaveCount(0);
+    await page.goto(`${own.url}/rigs/${rig}/watch/drive`);
+    await expect(page.getByText('Alarms unknown.')).toBeVisible();
+    await expect(page.getByText('No alarm is open')).toHaveCount(0);
+    await expectAccessible(page);
+
+    await page.goto(`${own.url}/rigs/${rig}/logbook?part=topup`);
+    await page.getByRole('checkbox', { name: 'A1L' }).check();
+    await page.getByRole('checkbox', { name: 'A2R' }).check();
+    await page.getByRole('button', { name: /^Begin/ }).click();
+    await expect(page.getByRole('alert').filter({ hasText: 'no figure here is live' })).toBeVisible();
+    await page.getByLabel('Your gauge reads').fill('249');
+    await page.getByRole('button', { name: 'Filled, next' }).click();
+    await page.reload();
+    await expect(page.getByText('one change is kept on this device')).toBeVisible();
+    await page.getByLabel('Your gauge reads').fill('251');
+    await page.getByRole('button', { name: 'Filled, done' }).click();
+    await expect(page.getByText('2 changes are kept on this device')).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Every wheel is done' })).toBeVisible();
+    await own.start();
+    const logOf = async () =>
+      (
+        (await (await fetch(`${own.url}/api/rigs`)).json()) as {
+          log?: { kind: string; position: string; after: { kpa: number } }[];
+        }[]
+      )[0]?.log ?? [];
+    await expect.poll(async () => (await logOf()).length, { timeout: 30_000 }).toBe(2);
+    await expect(page.getByText('kept on this device')).toHaveCount(0);
+    expect((await logOf()).map((e) => [e.kind, e.position, e.after.kpa])).toEqual([
+      ['filled', 'A1L', 249],
+      ['filled', 'A2R', 251],
+    ]);
+    // With the connection back the page shows what the sensors say.
+    await page.goto(`${own.url}/rigs/${rig}/watch`);
+    await expect(page.getByText('180').first()).toBeVisible();
+  });
+
+  test('a wheel is paired and the keying card is read without a connection', async ({ page, own, expected }) => {
+    expected.push(/ERR_/, /Failed to fetch/, /503/);
+    const rig = await oneCar(own);
+    await page.goto(`${own.url}/rigs/${rig}/pairing`);
+    await kept(page);
+    await own.kill();
+    await page.goto(`${own.url}/rigs/${rig}/alarms`);
+    await expect(page.getByRole('alert').filter({ hasText: 'Nothing on this page is live' })).toBeVisible();
+    await page.getByRole('heading', { name: 'Alarms' }).waitFor();
+    await page.goto(`${own.url}/rigs/${rig}/pairing`);
+    await page.getByRole('heading', { name: 'Pairing' }).waitFor();
+    await page.screenshot({ path: '/tmp/pair-off.png', fullPage: true });
   });
 
   test('what somebody else changed meanwhile is shown beside it, and one of them stays', async ({

@@ -43,7 +43,7 @@ export class ServerProcess {
 
   /** End it the way a power cut does. */
   async kill(): Promise<void> {
-    if (!this.#child || this.#child.exitCode !== null) return;
+    if (!this.#child || this.#child.exitCode !== null || this.#child.signalCode !== null) return;
     this.#child.removeAllListeners('exit');
     const gone = once(this.#child, 'exit');
     this.#child.kill('SIGKILL');

@@ -5,7 +5,7 @@ import type { BenchView } from '#schema/bench.ts';
 import { addressOf } from './address.ts';
 import { DEAD_AFTER_MS, type Listener, type LiveAsk, LiveLine, type LiveWord } from './live-line.ts';
 import { noteAlarm, noteWheel, withAlarm } from './newer.ts';
-import { type ImportProgress, keys } from './queries.ts';
+import { type ImportProgress, isUnread, keys } from './queries.ts';
 import { sharedValue } from './shared-value.ts';
 
 /** Whether the stream of the rig is there: without it nothing on the page is live. */
@@ -98,8 +98,10 @@ export function useLive(rigId: string | null): void {
       if (word.kind === 'lost') lost();
       else {
         alive();
-        if (word.kind === 'open') state.set('open');
-        else if (word.kind === 'event') takeEvent(word);
+        if (word.kind === 'open') {
+          state.set('open');
+          if (isUnread(rigId)) refresh([keys.watch(rigId), keys.alarms(rigId)]);
+        } else if (word.kind === 'event') takeEvent(word);
         // What happened while nobody listened.
         else if (word.kind === 'again')
           refresh([keys.watch(rigId), keys.alarms(rigId), keys.bench(rigId), keys.charts(rigId), keys.units, keys.rigs]);

@@ -1,5 +1,5 @@
 import type { IDBPDatabase } from 'idb';
-import type { Unit } from '#schema/unit.ts';
+import type { LogEntry, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
 import { sharedValue } from './shared-value.ts';
 
@@ -26,7 +26,13 @@ export interface WaitingRound extends Common {
   rigId: string;
   body: { id: string; readings: { position: string; pressureKpa: number; tempC: number | null }[] };
 }
-export type Waiting = (WaitingUnit | WaitingRound) & { refused?: string };
+/** An entry of a rig's log that was made without a connection. */
+export interface WaitingLog extends Common {
+  kind: 'log';
+  rigId: string;
+  entry: LogEntry;
+}
+export type Waiting = (WaitingUnit | WaitingRound | WaitingLog) & { refused?: string };
 
 const STORE = 'outbox';
 const NAME = 'druckwerk';
@@ -91,6 +97,28 @@ export async function keepRound(rigId: string, body: WaitingRound['body']): Prom
   await keep({ key: `round ${rigId} ${body.id}`, kind: 'round', seq: nextSeq(), atMs: Date.now(), rigId, body });
 }
 
+/** Keep an entry of a rig's log until it can be sent: it is added to the log as it is then. */
+export async function keepLogEntry(rigId: string, entry: LogEntry): Promise<void> {
+  await keep({ key: `log ${rigId} ${entry.id}`, kind: 'log', seq: nextSeq(), atMs: Date.now(), rigId, entry });
+}
+
+/** What is asked for only where there is a connection: without one it is left out. */
+export async function unlessOffline(asked: Promise<unknown>): Promise<void> {
+  try {
+    await asked;
+  } catch (error) {
+    if (!isOffline(error)) throw error;
+  }
+}
+
+/** A rig with an entry in its log; one that is there already isn't added again. */
+export const logged = (rig: Rig, entry: LogEntry): Rig =>
+  rig.log?.some((e) => e.id === entry.id) ? rig : { ...rig, log: [...(rig.log ?? []), entry] };
+
+/** Rigs as they were read, with the entries that wait in their logs. */
+export const withWaitingEntries = (rigs: readonly Rig[]): Rig[] =>
+  rigs.map((rig) => waiting.get().reduce((r, w) => (w.kind === 'log' && w.rigId === rig.id ? logged(r, w.entry) : r), rig));
+
 /** Units as they were read, with the changes that wait laid over them. */
 export const withWaiting = (units: readonly Unit[]): Unit[] => units.map((u) => waitingUnit(u.id)?.doc ?? u);
 
@@ -137,6 +165,7 @@ async function send(): Promise<boolean> {
       if (!(error instanceof ApiProblem)) throw error;
       const stored = (error.body as { stored?: Unit }).stored;
       if (entry.kind === 'unit' && error.status === 409 && stored) await take(entry, stored);
+      else if (entry.kind === 'log' && error.status === 409) return sent;
       else await keep({ ...entry, refused: error.message });
     }
   }
@@ -148,6 +177,14 @@ async function sendOne(entry: Waiting): Promise<void> {
     // How long ago, not when: the clock of a phone may be wrong.
     const ageS = Math.max(0, (Date.now() - entry.atMs) / 1000);
     await ask('typed', { params: { rig: entry.rigId }, body: { ...entry.body, ageS } });
+    await drop(entry.key);
+    return;
+  }
+  if (entry.kind === 'log') {
+    const rig = await ask('rigs.read', { params: { id: entry.rigId } });
+    const next = logged(rig, entry.entry);
+    // Somebody else may change the rig in between: then it goes with the next try.
+    if (next !== rig) await ask('rigs.replace', { params: { id: rig.id }, body: next });
     await drop(entry.key);
     return;
   }

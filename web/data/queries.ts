@@ -1,5 +1,6 @@
-import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import { v4 as newId } from 'uuid';
 import { type RigWheel, watchedWheels, wheelsOf } from '#core/rig/positions.ts';
 import type { Alarm, TrackRequest, WatchView } from '#schema/alarm.ts';
 import type { BenchCommand } from '#schema/bench.ts';
@@ -9,9 +10,21 @@ import type { ChartAnswer, ImportAnswer } from '#schema/history.ts';
 import type { LogEvent } from '#schema/log.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Answer } from '#schema/routes.ts';
-import type { NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
+import type { LogEntry, NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
-import { isOffline, keepRound, keepUnit, onUnitSent, outboxRead, waits, withWaiting } from './outbox.ts';
+import {
+  isOffline,
+  keepLogEntry,
+  keepRound,
+  keepUnit,
+  logged,
+  onUnitSent,
+  outboxRead,
+  unlessOffline,
+  waits,
+  withWaiting,
+  withWaitingEntries,
+} from './outbox.ts';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -38,21 +51,51 @@ export const keys = {
   hotRun: (rigId: string) => ['hotRun', rigId] as const,
 };
 
-export const useRigs = () => useQuery({ queryKey: keys.rigs, queryFn: () => ask('rigs.list', {}) });
-export const useUnits = () =>
-  useQuery({
-    queryKey: keys.units,
-    queryFn: async () => {
-      const [units] = await Promise.all([ask('units.list', {}), outboxRead]);
-      return withWaiting(units);
-    },
-  });
-export const useMonitors = () => useQuery({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
-export const useWatch = (rigId: string) =>
-  useQuery({
-    queryKey: keys.watch(rigId),
-    queryFn: () => newestWatch(rigId, () => ask('watch', { params: { rig: rigId } })),
-  });
+const rigsQuery = queryOptions({
+  queryKey: keys.rigs,
+  queryFn: async () => {
+    const [rigs] = await Promise.all([ask('rigs.list', {}), outboxRead]);
+    return withWaitingEntries(rigs);
+  },
+});
+const unitsQuery = queryOptions({
+  queryKey: keys.units,
+  queryFn: async () => {
+    const [units] = await Promise.all([ask('units.list', {}), outboxRead]);
+    return withWaiting(units);
+  },
+});
+const monitorsQuery = queryOptions({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
+export const useRigs = () => useQuery(rigsQuery);
+export const useUnits = () => useQuery(unitsQuery);
+export const useMonitors = () => useQuery(monitorsQuery);
+
+/** Rigs whose watch was opened without a connection: nothing of it was read. */
+const unread = new Set<string>();
+export const isUnread = (rigId: string): boolean => unread.has(rigId);
+
+/** The watch of a rig. Opened without a connection it has the rig's wheels and limits, and no reading. */
+async function watchOf(rigId: string): Promise<WatchView> {
+  try {
+    const view = await newestWatch(rigId, () => ask('watch', { params: { rig: rigId } }));
+    unread.delete(rigId);
+    return view;
+  } catch (error) {
+    if (!isOffline(error) || queryClient.getQueryData(keys.watch(rigId)) !== undefined) throw error;
+    const [rigs, units, monitors, { unreadWatch }] = await Promise.all([
+      queryClient.ensureQueryData(rigsQuery),
+      queryClient.ensureQueryData(unitsQuery),
+      queryClient.ensureQueryData(monitorsQuery).catch(() => []),
+      import('./unread-watch.ts'),
+    ]);
+    const rig = rigs.find((r) => r.id === rigId);
+    if (!rig) throw error;
+    unread.add(rigId);
+    return unreadWatch(rig, unitsOf(rig, units), monitors.find((m) => m.id === rig.monitorId) ?? null, new Date());
+  }
+}
+
+export const useWatch = (rigId: string) => useQuery({ queryKey: keys.watch(rigId), queryFn: () => watchOf(rigId) });
 export const useAlarms = (rigId: string) =>
   useQuery({
     queryKey: keys.alarms(rigId),
@@ -151,6 +194,16 @@ export function useRecords() {
         return putRig(work(now));
       });
     };
+    /** Add an entry to the rig's log; without a connection it waits and is added when there is one. */
+    const addToLog = async (id: string, entry: LogEntry): Promise<void> => {
+      try {
+        await changeRig(id, (rig) => logged(rig, entry));
+      } catch (error) {
+        if (!isOffline(error)) throw error;
+        await keepLogEntry(id, entry);
+        client.setQueryData<Rig[]>(keys.rigs, (list) => list && withWaitingEntries(list));
+      }
+    };
     /** Change a unit as it is stored now, one change after the other. */
     const changeUnit = (id: string, work: (unit: Unit) => Unit): Promise<Unit> => {
       return inTurn(client, 'units', async () => {
@@ -240,6 +293,7 @@ export function useRecords() {
       changeUnit,
       putRig,
       changeRig,
+      addToLog,
       changeMonitor,
       addUnit,
       addRig,
@@ -321,13 +375,15 @@ export function useWatchCommands(rigId: string) {
     return {
       rest: (unit: string, resting: boolean) => taken(() => ask('rest', { params, body: { unit, resting } })),
       repeater: (volts: number) => taken(() => ask('repeater', { params, body: { volts } })),
-      topUp: (positions: readonly string[]) => taken(() => ask('topUp', { params, body: { positions: [...positions] } })),
+      // Without a connection the watch hears nothing of these wheels either.
+      topUp: (positions: readonly string[]) =>
+        unlessOffline(taken(() => ask('topUp', { params, body: { positions: [...positions] } }))),
       track: (mode: TrackRequest['mode'], minutes?: number) =>
         taken(() => ask('track', { params, body: { mode, ...(minutes === undefined ? {} : { minutes }) } })),
       answer: (position: string, answer: 'off' | 'on' | 'set') =>
         taken(() => ask('answer', { params, body: { position, answer } })),
       typed: async (readings: readonly { position: string; pressureKpa: number; tempC: number | null }[]) => {
-        const body = { id: crypto.randomUUID?.() ?? `${Date.now()}-${Math.random()}`, readings: [...readings] };
+        const body = { id: newId(), readings: [...readings] };
         let answer: Answer<'typed'>;
         try {
           answer = await ask('typed', { params: { rig: rigId }, body });

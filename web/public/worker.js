@@ -2,7 +2,7 @@
 // (rigs, units, monitors), never what a tire reads: a kept figure would look live.
 const SHELL = 'druckwerk-shell';
 const DATA = 'druckwerk-data';
-const KEPT = /^\/api\/(rigs|units|monitors)$/;
+const DOCUMENTS = ['/api/rigs', '/api/units', '/api/monitors'];
 
 /** Keep the page and all its parts; parts of an older build go. */
 async function keepShell() {
@@ -20,9 +20,19 @@ async function keepShell() {
   for (const r of await cache.keys()) if (!wanted.has(new URL(r.url).pathname)) await cache.delete(r);
 }
 
+/** Documents that no page has asked for yet are kept too: which sheet is opened without a connection, nobody knows before. */
+async function keepDocuments() {
+  const cache = await caches.open(DATA);
+  for (const path of DOCUMENTS) {
+    if (await cache.match(path)) continue;
+    const answer = await fetch(path, { cache: 'no-store' });
+    if (answer.ok) await cache.put(path, answer);
+  }
+}
+
 self.addEventListener('install', (event) => {
   self.skipWaiting();
-  event.waitUntil(keepShell().catch(() => undefined));
+  event.waitUntil(Promise.all([keepShell(), keepDocuments()]).catch(() => undefined));
 });
 self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()));
 
@@ -61,9 +71,9 @@ self.addEventListener('fetch', (event) => {
   if (request.method !== 'GET' || url.origin !== self.location.origin) return;
   if (request.mode === 'navigate' && !url.pathname.startsWith('/api/')) {
     event.respondWith(page(request));
-    event.waitUntil(keepShell().catch(() => undefined));
+    event.waitUntil(Promise.all([keepShell(), keepDocuments()]).catch(() => undefined));
   } else if (url.pathname.startsWith('/assets/')) event.respondWith(part(request));
-  else if (KEPT.test(url.pathname)) event.respondWith(document(request));
+  else if (DOCUMENTS.includes(url.pathname)) event.respondWith(document(request));
 });
 
 // A press brings the page of that rig to the front, or opens it.

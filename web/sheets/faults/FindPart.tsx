@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { v4 as newId } from 'uuid';
 import { factorsOf, hintsOf } from '#core/faults/hints.ts';
 import type { FaultAnswer } from '#core/faults/next.ts';
 import { diagnose } from '#core/faults/session.ts';
@@ -110,7 +111,7 @@ export function FindPart() {
   const finish = async (cause: string) => {
     const steps = now.answers.map((a) => `${tests[a.test]?.name}: ${tests[a.test]?.outcomes[a.outcome]?.toLowerCase()}`);
     const entry: LogEntry = {
-      id: crypto.randomUUID(),
+      id: newId(),
       at: new Date().toISOString(),
       kind: cause === 'cell' || cause === 'cells' || cause === 'jumps' || cause === 'cellSign' ? 'cell' : 'repair',
       ...(now.wheel ? { position: now.wheel } : {}),

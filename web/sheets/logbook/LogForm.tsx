@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { v4 as newId } from 'uuid';
 import { toolsOf } from '#core/log/tools.ts';
 import { settingOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
@@ -46,7 +47,7 @@ const OLDEST_MS = Date.UTC(1990, 0, 1);
 export function LogForm() {
   const { rig, wheels } = useRig();
   const f = useFormat();
-  const { changeRig } = useRecords();
+  const { addToLog, changeRig } = useRecords();
   const [typed, setTyped, drop] = useDraft<TypedEntry>(`log.${rig.id}`, fresh());
   const [errors, setErrors] = useState<Partial<Record<keyof TypedEntry, string>>>({});
   const [slip, setSlip] = useState<{ field: 'before' | 'after'; meant: string } | null>(null);
@@ -93,7 +94,7 @@ export function LogForm() {
     setSlip(asked);
     if (asked) return;
     const entry: LogEntry = {
-      id: crypto.randomUUID(),
+      id: newId(),
       at: new Date(ms).toISOString(),
       kind: typed.kind,
       ...(typed.position ? { position: typed.position } : {}),
@@ -105,7 +106,7 @@ export function LogForm() {
       ...((typed.photos ?? []).length > 0 ? { photos: typed.photos } : {}),
     };
     try {
-      await changeRig(rig.id, (now) => ({ ...now, log: [...(now.log ?? []), entry] }));
+      await addToLog(rig.id, entry);
       // The next one is often the same job on the next wheel.
       drop({ ...fresh(), kind: typed.kind, tool: typed.tool, at: typed.at });
       toast('Written down.', {

@@ -1,5 +1,6 @@
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
+import { v4 as newId } from 'uuid';
 import { riseForShare } from '#core/pressure/hot-run.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import { beforeLeaving } from '#core/trip/before.ts';
@@ -238,7 +239,7 @@ export function TripPart() {
   const same = kept.find((t) => t.id === typed.id);
   const stages = profile.length > 2 * KEPT_POINTS ? thinned(profile, KEPT_POINTS) : profile;
   const keep = async () => {
-    const id = typed.id || crypto.randomUUID();
+    const id = typed.id || newId();
     const trip: Trip = {
       id,
       name: (typed.name ?? '').trim() || 'Trip',

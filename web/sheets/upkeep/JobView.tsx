@@ -1,3 +1,4 @@
+import { v4 as newId } from 'uuid';
 import { partsOf } from '#core/kit/parts.ts';
 import { HOUSINGS, type Housing, type JobId, jobOf } from '#core/upkeep/jobs.ts';
 import type { LogEntry, Unit } from '#schema/unit.ts';
@@ -35,7 +36,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
   const done = async () => {
     const now = new Date().toISOString();
     const entry: LogEntry = {
-      id: crypto.randomUUID(),
+      id: newId(),
       at: now,
       kind: id === 'cell' || id === 'sealedCell' ? 'cell' : id === 'storage' ? 'stored' : id === 'gauge' ? 'checked' : 'upkeep',
       ...(job.atWheel && at ? { position: at.position } : {}),

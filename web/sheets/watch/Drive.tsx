@@ -44,7 +44,7 @@ function useAwake(): boolean {
 export default function Drive() {
   const { rig, wheels, units } = useRig();
   const f = useFormat();
-  const { view, groups, byPosition, sound, silenced } = useCalls(rig.id);
+  const { view, groups, byPosition, sound, silenced, known } = useCalls(rig.id);
   const state = useLiveState();
   const connected = state === 'open';
   const awake = useAwake();
@@ -89,7 +89,13 @@ export default function Drive() {
         </div>
       ) : (
         <p className="border-b border-ink px-4 py-2 text-[clamp(18px,3vw,26px)]">
-          {view.wheels.some((w) => w.state === 'live') ? 'No alarm is open.' : 'Nothing is heard just now.'}
+          {!known
+            ? 'Alarms unknown.'
+            : !connected
+              ? 'No alarm was open when the stream was lost.'
+              : view.wheels.some((w) => w.state === 'live')
+                ? 'No alarm is open.'
+                : 'Nothing is heard just now.'}
           {withoutLimits(view).length > 0 && ' Not every wheel has limits.'}
         </p>
       )}

@@ -55,12 +55,13 @@ function openWords(groups: readonly AlarmGroup[]): string {
 export default function Watch() {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
-  const { view, error, groups, past, byPosition, sound, silenced } = useCalls(rig.id);
+  const { view, error, groups, past, byPosition, sound, silenced, known } = useCalls(rig.id);
   const bench = useBench(rig.id);
   const acknowledge = useAcknowledgeGroup(rig.id);
   const silence = useSilence(rig.id);
   const lie = useLie();
-  const connected = useLiveState() === 'open';
+  const stream = useLiveState();
+  const connected = stream === 'open';
   const [selected, setSelected] = useState<string | null>(null);
   const [typing, setTyping] = useState(false);
 
@@ -145,7 +146,7 @@ export default function Watch() {
         </div>
         <aside aria-label="Alarms" className="max-xl:order-first">
           <div className="mb-3 flex flex-wrap items-baseline justify-between gap-2">
-            <h2 className="text-[18px]">{openWords(groups)}</h2>
+            <h2 className="text-[18px]">{known ? openWords(groups) : stream === 'lost' ? 'Alarms unknown' : 'Alarms'}</h2>
             <span className="flex gap-2">
               {!sound ? (
                 <button type="button" className="btn btn-small" onClick={() => void turnSoundOn()}>
@@ -176,11 +177,13 @@ export default function Watch() {
           {view.topUp && <FillList view={view} />}
           {groups.length === 0 && !view.topUp && (
             <p className="text-[14px] text-ink2">
-              {!view.wheels.some((w) => w.state === 'live')
-                ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
-                : withoutLimits(view).length > 0
-                  ? 'No alarms, but not every wheel has limits.'
-                  : 'Every tire that is heard is inside its limits.'}
+              {!known
+                ? stream === 'lost' && 'The alarms were not read: there is no connection. Check the tires with a gauge.'
+                : !view.wheels.some((w) => w.state === 'live')
+                  ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
+                  : withoutLimits(view).length > 0
+                    ? 'No alarms, but not every wheel has limits.'
+                    : 'Every tire that is heard is inside its limits.'}
             </p>
           )}
         </aside>

@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
+import { v4 as newId } from 'uuid';
 import { runMinutes } from '#core/topup/plan.ts';
 import { displayRoundS, type FillFigure, judgeFill } from '#core/topup/round.ts';
 import type { LogEntry } from '#schema/unit.ts';
+import { useLiveState } from '../../../data/live.ts';
 import { useMonitor, useRecords, useWatchCommands } from '../../../data/queries.ts';
 import { Field, Notice } from '../../../parts/controls.tsx';
 import { duration, useFormat } from '../../../parts/format.ts';
@@ -39,7 +41,8 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
   const f = useFormat();
   const { rig, units, wheels } = whole;
   const commands = useWatchCommands(rig.id);
-  const { changeRig } = useRecords();
+  const { addToLog } = useRecords();
+  const lost = useLiveState() === 'lost';
   const monitor = useMonitor(rig);
   const position = current.view.position;
   const kind = current.view.sensorKind;
@@ -89,14 +92,16 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
     leaving.current = true;
     setBusy(true);
     const afterKpa = live ?? (gaugeKpa == null ? null : gaugeKpa - offset);
-    const outcome: Outcome = { how, beforeKpa: seen ?? null, afterKpa, at: view.time };
+    // With the stream lost the rig's clock is where it was: this device's own is nearer.
+    const at = lost && view.clock === 'wall' ? new Date().toISOString() : view.time;
+    const outcome: Outcome = { how, beforeKpa: seen ?? null, afterKpa, at };
     const stated = gaugeKpa == null ? afterKpa : gaugeKpa;
     const entry: LogEntry | null =
       how === 'skipped' || (how === 'right' && gaugeKpa == null)
         ? null
         : {
-            id: crypto.randomUUID(),
-            at: view.time,
+            id: newId(),
+            at,
             kind: how === 'filled' ? 'filled' : 'checked',
             position,
             ...(how === 'filled' && seen != null && seen > 0 ? { before: { kpa: seen } } : {}),
@@ -109,7 +114,7 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
           };
     const next = nextOf({ queue: round.queue, done: { ...round.done, [position]: outcome } }, position);
     try {
-      if (entry) await changeRig(rig.id, (now) => ({ ...now, log: [...(now.log ?? []), entry] }));
+      if (entry) await addToLog(rig.id, entry);
       const left = round.queue.filter((p) => p !== position && round.done[p] === undefined);
       const sensors = new Set(view.wheels.filter((w) => w.sensorId !== null).map((w) => w.position));
       if (next === null || view.topUp) await commands.topUp(left.filter((p) => sensors.has(p)));

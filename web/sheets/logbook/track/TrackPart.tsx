@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { v4 as newId } from 'uuid';
 import { axleOf } from '#core/rig/positions.ts';
 import type { Direction } from '#core/track/sessions.ts';
 import type { TrackDay } from '#schema/unit.ts';
@@ -54,7 +55,7 @@ export function TrackPart() {
     if (changed) toast('What was not kept is put aside.', { undo: () => setDay(before) });
   };
   const keep = async () => {
-    const id = day.id || crypto.randomUUID();
+    const id = day.id || newId();
     const record = keptDay({ ...day, id }, f.temp);
     try {
       await changeRig(rig.id, (now) => ({
