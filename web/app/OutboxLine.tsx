@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import diff from 'microdiff';
 import { useEffect, useState } from 'react';
 import { useLiveState } from '../data/live.ts';
-import { giveUp, sendWaiting, settle, useOutbox, type Waiting, type WaitingUnit } from '../data/outbox.ts';
+import { giveUp, isDocument, sendWaiting, settle, useOutbox, type Waiting, type WaitingDocument } from '../data/outbox.ts';
 import { keys } from '../data/queries.ts';
 import { Box } from '../parts/Box.tsx';
 import { dayAndTime } from '../parts/format.ts';
@@ -34,12 +34,12 @@ function Side({ title, from, to }: { title: string; from: object; to: object }) 
 }
 
 /** Two changes of one unit, side by side. */
-function Conflict({ entry, onClose }: { entry: WaitingUnit; onClose: () => void }) {
+function Conflict({ entry, onClose }: { entry: WaitingDocument; onClose: () => void }) {
   const client = useQueryClient();
   const choose = async (mine: boolean) => {
     try {
       await settle(entry, mine);
-      await client.invalidateQueries({ queryKey: keys.units });
+      await client.invalidateQueries({ queryKey: entry.kind === 'unit' ? keys.units : keys.rigs });
       onClose();
     } catch (error) {
       toastError(error);
@@ -67,7 +67,7 @@ function Conflict({ entry, onClose }: { entry: WaitingUnit; onClose: () => void 
   );
 }
 
-const isConflict = (w: Waiting): w is WaitingUnit => w.kind === 'unit' && w.theirs !== undefined;
+const isConflict = (w: Waiting): w is WaitingDocument => isDocument(w) && w.theirs !== undefined;
 
 /** What waits to be sent, on every page; it is sent by itself when there is a connection again. */
 export default function OutboxLine() {

@@ -11,14 +11,21 @@ interface Common {
   /** When it was typed, ms. */
   atMs: number;
 }
-/** A unit as it was changed without a connection. */
-export interface WaitingUnit extends Common {
-  kind: 'unit';
+/** Documents that can be changed without a connection. */
+export interface Documents {
+  unit: Unit;
+  rig: Rig;
+}
+export type DocumentKind = keyof Documents;
+type AnyDocument = Documents[DocumentKind];
+/** A document as it was changed without a connection. */
+export interface WaitingDocument extends Common {
+  kind: DocumentKind;
   /** As it was when the first of the changes was made. */
-  base: Unit;
-  doc: Unit;
+  base: AnyDocument;
+  doc: AnyDocument;
   /** As it is on the server, where somebody else has changed it meanwhile. */
-  theirs?: Unit;
+  theirs?: AnyDocument;
 }
 /** A round that was typed without a connection. */
 export interface WaitingRound extends Common {
@@ -32,7 +39,7 @@ export interface WaitingLog extends Common {
   rigId: string;
   entry: LogEntry;
 }
-export type Waiting = (WaitingUnit | WaitingRound | WaitingLog) & { refused?: string };
+export type Waiting = (WaitingDocument | WaitingRound | WaitingLog) & { refused?: string };
 
 const STORE = 'outbox';
 const NAME = 'druckwerk';
@@ -68,22 +75,25 @@ async function drop(key: string): Promise<void> {
 }
 
 const nextSeq = (): number => (waiting.get().at(-1)?.seq ?? 0) + 1;
-const unitKey = (id: string) => `unit ${id}`;
-const waitingUnit = (id: string): (WaitingUnit & { refused?: string }) | undefined =>
-  waiting.get().find((w): w is WaitingUnit => w.key === unitKey(id) && w.kind === 'unit');
+export const isDocument = (w: Waiting): w is WaitingDocument & { refused?: string } => w.kind === 'unit' || w.kind === 'rig';
+const waitingDocument = (kind: DocumentKind, id: string): (WaitingDocument & { refused?: string }) | undefined =>
+  waiting
+    .get()
+    .filter(isDocument)
+    .find((w) => w.kind === kind && w.doc.id === id);
 
-/** Whether a unit has changes that were not sent yet: a further one must come after them. */
-export const waits = (id: string): boolean => waitingUnit(id) !== undefined;
+/** Whether a document has changes that were not sent yet: a further one must come after them. */
+export const waits = (kind: DocumentKind, id: string): boolean => waitingDocument(kind, id) !== undefined;
 
 /** Whether an error says that there is no connection, and waiting can help. */
 export const isOffline = (error: unknown): boolean => usable && error instanceof ApiProblem && error.status === 0;
 
-/** Keep a changed unit until it can be sent. @param base as it was before the change */
-export async function keepUnit(doc: Unit, base: Unit): Promise<void> {
-  const before = waitingUnit(doc.id);
+/** Keep a changed document until it can be sent. @param base as it was before the change */
+export async function keepDocument<K extends DocumentKind>(kind: K, doc: Documents[K], base: Documents[K]): Promise<void> {
+  const before = waitingDocument(kind, doc.id);
   await keep({
-    key: unitKey(doc.id),
-    kind: 'unit',
+    key: `${kind} ${doc.id}`,
+    kind,
     seq: before?.seq ?? nextSeq(),
     atMs: Date.now(),
     base: before?.base ?? base,
@@ -115,15 +125,23 @@ export async function unlessOffline(asked: Promise<unknown>): Promise<void> {
 export const logged = (rig: Rig, entry: LogEntry): Rig =>
   rig.log?.some((e) => e.id === entry.id) ? rig : { ...rig, log: [...(rig.log ?? []), entry] };
 
-/** Rigs as they were read, with the entries that wait in their logs. */
-export const withWaitingEntries = (rigs: readonly Rig[]): Rig[] =>
-  rigs.map((rig) => waiting.get().reduce((r, w) => (w.kind === 'log' && w.rigId === rig.id ? logged(r, w.entry) : r), rig));
+/** Rigs as they were read, with what waits laid over them: changed rigs, and entries of their logs. */
+export const rigsWithWaiting = (rigs: readonly Rig[]): Rig[] =>
+  rigs.map((rig) =>
+    waiting
+      .get()
+      .reduce(
+        (r, w) => (w.kind === 'log' && w.rigId === rig.id ? logged(r, w.entry) : r),
+        (waitingDocument('rig', rig.id)?.doc as Rig | undefined) ?? rig,
+      ),
+  );
 
 /** Units as they were read, with the changes that wait laid over them. */
-export const withWaiting = (units: readonly Unit[]): Unit[] => units.map((u) => waitingUnit(u.id)?.doc ?? u);
+export const unitsWithWaiting = (units: readonly Unit[]): Unit[] =>
+  units.map((u) => (waitingDocument('unit', u.id)?.doc as Unit | undefined) ?? u);
 
 /** The same document, whatever its version. */
-const alike = (a: Unit, b: Unit): boolean =>
+const alike = (a: AnyDocument, b: AnyDocument): boolean =>
   JSON.stringify(sorted({ ...a, version: 0 })) === JSON.stringify(sorted({ ...b, version: 0 }));
 const sorted = (value: unknown): unknown =>
   Array.isArray(value)
@@ -136,11 +154,16 @@ const sorted = (value: unknown): unknown =>
         )
       : value;
 
-/** Takes a unit as it was stored. */
-let sentUnit: (unit: Unit) => void = () => undefined;
-export function onUnitSent(take: (unit: Unit) => void): void {
-  sentUnit = take;
+/** Takes a document as it was stored. */
+type Take = <K extends DocumentKind>(kind: K, doc: Documents[K]) => void;
+let sentDocument: Take = () => undefined;
+export function onDocumentSent(take: Take): void {
+  sentDocument = take;
 }
+const replace = {
+  unit: (doc: AnyDocument): Promise<AnyDocument> => ask('units.replace', { params: { id: doc.id }, body: doc as Unit }),
+  rig: (doc: AnyDocument): Promise<AnyDocument> => ask('rigs.replace', { params: { id: doc.id }, body: doc as Rig }),
+};
 
 let sending: Promise<boolean> | null = null;
 
@@ -156,15 +179,15 @@ async function send(): Promise<boolean> {
   await outboxRead;
   let sent = false;
   for (const entry of waiting.get()) {
-    if (entry.refused !== undefined || (entry.kind === 'unit' && entry.theirs)) continue;
+    if (entry.refused !== undefined || (isDocument(entry) && entry.theirs)) continue;
     try {
       await sendOne(entry);
       sent = true;
     } catch (error) {
       if (isOffline(error) || (error instanceof ApiProblem && [401, 429, 502, 503, 507].includes(error.status))) return sent;
       if (!(error instanceof ApiProblem)) throw error;
-      const stored = (error.body as { stored?: Unit }).stored;
-      if (entry.kind === 'unit' && error.status === 409 && stored) await take(entry, stored);
+      const stored = (error.body as { stored?: AnyDocument }).stored;
+      if (isDocument(entry) && error.status === 409 && stored) await take(entry, stored);
       else if (entry.kind === 'log' && error.status === 409) return sent;
       else await keep({ ...entry, refused: error.message });
     }
@@ -184,27 +207,33 @@ async function sendOne(entry: Waiting): Promise<void> {
     const rig = await ask('rigs.read', { params: { id: entry.rigId } });
     const next = logged(rig, entry.entry);
     // Somebody else may change the rig in between: then it goes with the next try.
-    if (next !== rig) await ask('rigs.replace', { params: { id: rig.id }, body: next });
+    if (next !== rig) {
+      const saved = await ask('rigs.replace', { params: { id: rig.id }, body: next });
+      // A change of the rig that waits was made after this entry and has it: it is one of the version that is stored now.
+      const later = waitingDocument('rig', rig.id);
+      if (later?.base.version === rig.version)
+        await keep({ ...later, base: saved, doc: { ...later.doc, version: saved.version } });
+    }
     await drop(entry.key);
     return;
   }
-  const saved = await ask('units.replace', { params: { id: entry.doc.id }, body: entry.doc });
-  const now = waitingUnit(entry.doc.id);
+  const saved = await replace[entry.kind](entry.doc);
+  const now = waitingDocument(entry.kind, entry.doc.id);
   // The page must know the new version before the next change is made, or that one is refused as stale.
-  if (now?.doc === entry.doc) sentUnit(saved);
+  if (now?.doc === entry.doc) sentDocument(entry.kind, saved as never);
   // Changed again while it was on its way: the rest goes next.
   if (now && now.doc !== entry.doc) await keep({ ...now, base: saved, doc: { ...now.doc, version: saved.version } });
   else await drop(entry.key);
 }
 
 /** The server has another version: our own, when the answer was lost on the way; else somebody else's. */
-async function take(entry: WaitingUnit, stored: Unit): Promise<void> {
+async function take(entry: WaitingDocument, stored: AnyDocument): Promise<void> {
   if (alike(stored, entry.doc)) await drop(entry.key);
   else await keep({ ...entry, theirs: stored });
 }
 
 /** The owner has looked at both: ours is put in the place of theirs, or theirs stays. */
-export async function settle(entry: WaitingUnit, mine: boolean): Promise<void> {
+export async function settle(entry: WaitingDocument, mine: boolean): Promise<void> {
   if (!mine || !entry.theirs) return drop(entry.key);
   const { theirs, ...rest } = entry;
   await keep({ ...rest, base: theirs, doc: { ...entry.doc, version: theirs.version } });

@@ -13,17 +13,19 @@ import type { Answer } from '#schema/routes.ts';
 import type { LogEntry, NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
 import {
+  type DocumentKind,
+  type Documents,
   isOffline,
+  keepDocument,
   keepLogEntry,
   keepRound,
-  keepUnit,
   logged,
-  onUnitSent,
+  onDocumentSent,
   outboxRead,
+  rigsWithWaiting,
+  unitsWithWaiting,
   unlessOffline,
   waits,
-  withWaiting,
-  withWaitingEntries,
 } from './outbox.ts';
 
 export const queryClient = new QueryClient({
@@ -55,14 +57,14 @@ const rigsQuery = queryOptions({
   queryKey: keys.rigs,
   queryFn: async () => {
     const [rigs] = await Promise.all([ask('rigs.list', {}), outboxRead]);
-    return withWaitingEntries(rigs);
+    return rigsWithWaiting(rigs);
   },
 });
 const unitsQuery = queryOptions({
   queryKey: keys.units,
   queryFn: async () => {
     const [units] = await Promise.all([ask('units.list', {}), outboxRead]);
-    return withWaiting(units);
+    return unitsWithWaiting(units);
   },
 });
 const monitorsQuery = queryOptions({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
@@ -147,7 +149,8 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
 const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
 
-onUnitSent((unit) => queryClient.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, unit)));
+const LISTS = { unit: keys.units, rig: keys.rigs } as const;
+onDocumentSent((kind, doc) => queryClient.setQueryData<(typeof doc)[]>(LISTS[kind], (list) => replaceIn(list, doc)));
 
 /** Run changes of one kind of document one after the other, so that two in a row don't meet on one version. */
 const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units' | 'monitors', work: () => Promise<T>): Promise<T> =>
@@ -161,48 +164,54 @@ export function useRecords() {
   const client = useQueryClient();
   return useMemo(() => {
     /** Keep a change that can't be sent now: the page goes on with it. */
-    const wait = async (unit: Unit): Promise<Unit> => {
-      const before = client.getQueryData<Unit[]>(keys.units)?.find((u) => u.id === unit.id) ?? unit;
-      await keepUnit(unit, before);
-      client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, unit));
-      return unit;
+    const wait = async <K extends DocumentKind>(kind: K, doc: Documents[K]): Promise<Documents[K]> => {
+      const before = client.getQueryData<Documents[K][]>(LISTS[kind])?.find((d) => d.id === doc.id) ?? doc;
+      await keepDocument(kind, doc, before);
+      client.setQueryData<Documents[K][]>(LISTS[kind], (list) => replaceIn(list, doc));
+      return doc;
     };
-    const putUnit = async (unit: Unit): Promise<Unit> => {
-      if (waits(unit.id)) return wait(unit);
+    /** Store a changed document; without a connection it waits. */
+    const put = async <K extends DocumentKind>(
+      kind: K,
+      doc: Documents[K],
+      send: () => Promise<Documents[K]>,
+      keep = (d: Documents[K]) => wait(kind, d),
+    ): Promise<Documents[K]> => {
+      if (waits(kind, doc.id)) return wait(kind, doc);
       try {
-        const saved = await ask('units.replace', { params: { id: unit.id }, body: unit });
-        client.setQueryData<Unit[]>(keys.units, (list) => replaceIn(list, saved));
+        const saved = await send();
+        client.setQueryData<Documents[K][]>(LISTS[kind], (list) => replaceIn(list, saved));
         void client.invalidateQueries({ queryKey: ['watch'] });
         return saved;
       } catch (error) {
-        if (isOffline(error)) return wait(unit);
-        if (error instanceof ApiProblem && error.status === 409) void client.invalidateQueries({ queryKey: keys.units });
+        if (isOffline(error)) return keep(doc);
+        if (error instanceof ApiProblem && error.status === 409) void client.invalidateQueries({ queryKey: LISTS[kind] });
         throw error;
       }
     };
-    const putRig = async (rig: Rig): Promise<Rig> => {
-      const saved = await ask('rigs.replace', { params: { id: rig.id }, body: rig });
-      client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, saved));
-      void client.invalidateQueries({ queryKey: ['watch'] });
-      return saved;
-    };
+    const putUnit = (unit: Unit): Promise<Unit> =>
+      put('unit', unit, () => ask('units.replace', { params: { id: unit.id }, body: unit }));
+    const putRig = (rig: Rig, keep?: (rig: Rig) => Promise<Rig>): Promise<Rig> =>
+      put('rig', rig, () => ask('rigs.replace', { params: { id: rig.id }, body: rig }), keep);
     /** Change the rig as it is stored now, one change after the other, so that two in a row do not meet on one version. */
-    const changeRig = (id: string, work: (rig: Rig) => Rig): Promise<Rig> => {
+    const changeRig = (id: string, work: (rig: Rig) => Rig, keep?: (rig: Rig) => Promise<Rig>): Promise<Rig> => {
       return inTurn(client, 'rigs', async () => {
         const now = client.getQueryData<Rig[]>(keys.rigs)?.find((r) => r.id === id);
         if (!now) throw new Error('This rig has been deleted.');
-        return putRig(work(now));
+        return putRig(work(now), keep);
       });
     };
-    /** Add an entry to the rig's log; without a connection it waits and is added when there is one. */
-    const addToLog = async (id: string, entry: LogEntry): Promise<void> => {
-      try {
-        await changeRig(id, (rig) => logged(rig, entry));
-      } catch (error) {
-        if (!isOffline(error)) throw error;
-        await keepLogEntry(id, entry);
-        client.setQueryData<Rig[]>(keys.rigs, (list) => list && withWaitingEntries(list));
-      }
+    /** Add an entry to the rig's log; without a connection it waits by itself and is added to the log as it is then. */
+    const addToLog = (id: string, entry: LogEntry): Promise<Rig> => {
+      return changeRig(
+        id,
+        (rig) => logged(rig, entry),
+        async (rig) => {
+          await keepLogEntry(id, entry);
+          client.setQueryData<Rig[]>(keys.rigs, (list) => replaceIn(list, rig));
+          return rig;
+        },
+      );
     };
     /** Change a unit as it is stored now, one change after the other. */
     const changeUnit = (id: string, work: (unit: Unit) => Unit): Promise<Unit> => {

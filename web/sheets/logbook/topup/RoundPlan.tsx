@@ -2,7 +2,6 @@ import type { LearntTool } from '#core/log/tools.ts';
 import { runMinutes } from '#core/topup/plan.ts';
 import { judgeFill, type RoundOrder, roundMinutes } from '#core/topup/round.ts';
 import type { WatchView } from '#schema/alarm.ts';
-import { unlessOffline } from '../../../data/outbox.ts';
 import { useRecords, useWatchCommands, type WholeRig } from '../../../data/queries.ts';
 import { Field, Notice, Switch } from '../../../parts/controls.tsx';
 import { duration, parseNumber, useFormat } from '../../../parts/format.ts';
@@ -67,21 +66,19 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
     try {
       const name = round.tool.trim();
       if (name !== '' && (round.flow.trim() !== '' || round.mostRun.trim() !== '' || !kept))
-        await unlessOffline(
-          changeRig(rig.id, (now) => ({
-            ...now,
-            tools: [
-              ...(now.tools ?? []).filter((t) => t.name !== name),
-              {
-                name,
-                ...((over0(round.flow) ?? kept?.flowLitresPerMin)
-                  ? { flowLitresPerMin: over0(round.flow) ?? kept?.flowLitresPerMin }
-                  : {}),
-                ...(mostRun === null ? {} : { mostRunMin: mostRun, restMin: rest }),
-              },
-            ].slice(-20),
-          })),
-        );
+        await changeRig(rig.id, (now) => ({
+          ...now,
+          tools: [
+            ...(now.tools ?? []).filter((t) => t.name !== name),
+            {
+              name,
+              ...((over0(round.flow) ?? kept?.flowLitresPerMin)
+                ? { flowLitresPerMin: over0(round.flow) ?? kept?.flowLitresPerMin }
+                : {}),
+              ...(mostRun === null ? {} : { mostRunMin: mostRun, restMin: rest }),
+            },
+          ].slice(-20),
+        }));
       const watched = queue.filter((p) => byPosition.get(p)?.view.sensorId != null);
       if (watched.length > 0) await commands.topUp(watched);
       put({ queue, picked, at: queue[0] ?? null, startedAt: view.time, before: {}, to: {}, gauge: {}, done: {} });
