@@ -5,18 +5,14 @@ import { useLiveState } from '../data/live.ts';
 import { giveUp, isDocument, sendWaiting, settle, useOutbox, type Waiting, type WaitingDocument } from '../data/outbox.ts';
 import { keys } from '../data/queries.ts';
 import { Box } from '../parts/Box.tsx';
-import { dayAndTime } from '../parts/format.ts';
+import { dayAndTime, useFormat } from '../parts/format.ts';
+import { fieldValue, placeOf } from '../parts/words-changes.ts';
 import { toastError } from '../state/toast.ts';
 
 const AGAIN_MS = 4000;
 
-/** A field by its path, as words. */
-const wordsOf = (path: readonly (string | number)[]): string =>
-  path.map((p) => (typeof p === 'number' ? String(p + 1) : p.replaceAll(/([A-Z])/g, ' $1').toLowerCase())).join(' ');
-const shown = (value: unknown): string =>
-  value === undefined ? 'nothing' : typeof value === 'object' ? JSON.stringify(value).slice(0, 80) : String(value);
-
 function Side({ title, from, to }: { title: string; from: object; to: object }) {
+  const f = useFormat();
   const all = diff({ ...from, version: 0 }, { ...to, version: 0 });
   return (
     <div className="min-w-0 border border-rule p-3">
@@ -24,8 +20,9 @@ function Side({ title, from, to }: { title: string; from: object; to: object }) 
       <ul className="mt-1 max-h-[34vh] overflow-auto text-[14px]">
         {all.map((d) => (
           <li key={d.path.join('/')} className="border-b border-rule py-1 break-words">
-            <span className="text-ink2">{wordsOf(d.path)}</span>: {shown('oldValue' in d ? d.oldValue : undefined)} →{' '}
-            <b>{shown('value' in d ? d.value : undefined)}</b>
+            <span className="text-ink2">{placeOf(d.path)}</span>:{' '}
+            {fieldValue(d.path, 'oldValue' in d ? d.oldValue : undefined, f)} →{' '}
+            <b>{fieldValue(d.path, 'value' in d ? d.value : undefined, f)}</b>
           </li>
         ))}
       </ul>

@@ -3,7 +3,8 @@ import type { Rig, Unit } from '#schema/unit.ts';
 import type { PastVersion } from '#schema/versions.ts';
 import { ask } from '../../data/api.ts';
 import { Box } from '../../parts/Box.tsx';
-import { dayAndTime, type Format, useFormat } from '../../parts/format.ts';
+import { dayAndTime, useFormat } from '../../parts/format.ts';
+import { fieldValue, placeOf } from '../../parts/words-changes.ts';
 import { toast, toastError } from '../../state/toast.ts';
 
 const MOST = 60;
@@ -22,32 +23,9 @@ const whatWords: Record<PastVersion['what'], string> = {
   putBack: 'an earlier version put back',
 };
 
-/** A pointer into a document, as words: the names on the way, counted from one. */
-const placeOf = (pointer: string): string =>
-  pointer
-    .split('/')
-    .slice(1)
-    .map((p) =>
-      /^\d+$/.test(p)
-        ? String(Number(p) + 1)
-        : p
-            .replace(/(Kpa|kpa|C)$/, '')
-            .replaceAll(/([A-Z])/g, ' $1')
-            .toLowerCase(),
-    )
-    .filter((p) => p !== '' && p !== 'settings')
-    .join(' ');
+const pathOf = (pointer: string): string[] => pointer.split('/').slice(1);
 
 const isFigure = (value: unknown): boolean => ['string', 'number', 'boolean'].includes(typeof value);
-
-/** A value in the owner's units, by the end of its field's name. */
-function shown(pointer: string, value: unknown, f: Format): string {
-  if (value === undefined || value === null) return 'nothing';
-  if (typeof value !== 'number') return String(value).slice(0, 40);
-  if (/kpa$/i.test(pointer)) return f.pressure(value);
-  if (/C$/.test(pointer)) return f.temperature(value);
-  return String(Math.round(value * 1000) / 1000);
-}
 
 /** The first few fields that changed. */
 function Changes({ changes: all }: { changes: PastVersion['changes'] }) {
@@ -60,7 +38,8 @@ function Changes({ changes: all }: { changes: PastVersion['changes'] }) {
     <>
       {plain.map((c) => (
         <span key={c.pointer} className="block break-words">
-          {placeOf(c.pointer)}: {shown(c.pointer, c.from, f)} → <b>{shown(c.pointer, c.to, f)}</b>
+          {placeOf(pathOf(c.pointer))}: {fieldValue(pathOf(c.pointer), c.from, f)} →{' '}
+          <b>{fieldValue(pathOf(c.pointer), c.to, f)}</b>
         </span>
       ))}
       {more > 0 && (
