@@ -33,6 +33,14 @@ function asItWas(unit: NewUnit): NewUnit {
   return before;
 }
 
+/** Which sensor is on each wheel now. */
+const sensorsOf = (units: readonly NewUnit[]): Record<string, string> =>
+  Object.fromEntries(
+    wheelsOf(units.map((u, i): Unit => ({ ...u, id: String(i), version: 1 }))).flatMap((w) =>
+      w.wheel.sensor ? [[w.position, w.wheel.sensor.id]] : [],
+    ),
+  );
+
 /**
  * Load the demo world into an empty database; one that has rigs is left as it is. Linden run gets a day that ends on the road now, and a
  * year before it.
@@ -43,13 +51,18 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
     const rigs = listRecords<Rig>(raw, 'rigs');
     if (rigs.length === 0) {
       const monitors = new Map(ensureStandIns(raw, now).map((m) => [m.name, m.id]));
-      for (const { units, monitor, ...rig } of demoWorld(nowMs)) {
+      for (const { units, monitor, checkedAt, ...rig } of demoWorld(nowMs)) {
         const then = rig.name === LINDEN ? ago(nowMs, FITTED_DAYS_AGO) : now;
         const made = units.map((u) => createUnit(raw, rig.name === LINDEN ? asItWas(u) : u, then));
         const stored = createRecord<Rig>(
           raw,
           'rigs',
-          { ...rig, unitIds: made.map((u) => u.id), monitorId: monitors.get(monitor) ?? null },
+          {
+            ...rig,
+            unitIds: made.map((u) => u.id),
+            monitorId: monitors.get(monitor) ?? null,
+            ...(checkedAt ? { checked: { at: checkedAt, sensors: sensorsOf(units) } } : {}),
+          },
           then,
         );
         rigs.push(stored);

@@ -130,6 +130,8 @@ export interface DemoRig {
   trips?: Trip[];
   trackDays?: TrackDay[];
   fitting?: Rig['fitting'];
+  /** When every position of the monitor was seen to show its own sensor. */
+  checkedAt?: string;
   units: NewUnit[];
 }
 
@@ -181,6 +183,7 @@ export const demoWorld = (nowMs: number): DemoRig[] => [
     log: lindenLog(nowMs),
     tools: lindenTools,
     trips: lindenTrips,
+    checkedAt: ago(nowMs, FITTED_DAYS_AGO, '08:50'),
     fitting: { retightenedAt: ago(nowMs, FITTED_DAYS_AGO - 1, '16:30') },
     firstDrive: {
       startedAt: ago(nowMs, FITTED_DAYS_AGO, '14:10'),

@@ -14,6 +14,9 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
 
   await test.step('a rig of one’s own', async () => {
     await page.getByRole('button', { name: 'Draw your first rig' }).click();
+    // A name is proposed; without any it is asked for.
+    await expect(page.getByLabel('What do you call it?')).toHaveValue('Car');
+    await page.getByLabel('What do you call it?').fill('');
     await page.getByRole('button', { name: 'Draw it' }).click();
     await expect(page.getByText('Give it a name')).toBeVisible();
     await page.getByLabel('What do you call it?').fill('Sunday run');
@@ -25,7 +28,8 @@ test('new rig, pressures, rule, three sensors, drive, air let out, alarm, acknow
   });
 
   await test.step('cold pressures, with the field that is wrong named', async () => {
-    await page.getByRole('link', { name: 'Next: pressures' }).click();
+    for (const next of ['Next: kit', 'Next: the box', 'Next: the monitor', 'Next: pressures'])
+      await page.getByRole('link', { name: next, exact: true }).click();
     await page.getByLabel('A1 cold').fill('-5');
     await page.getByLabel('A1 set at').fill('18');
     await page.getByLabel('A2 cold').fill('36,5');

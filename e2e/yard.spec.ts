@@ -5,7 +5,8 @@ test('yard: duplicate, archive, export, delete, import: the same rig', async ({ 
   await page.goto(own.url);
   await page.getByRole('button', { name: 'Draw your first rig' }).click();
   await page.getByLabel('What do you call it?').fill('Hay run');
-  await page.getByRole('radio', { name: 'Pick-up and three-axle trailer' }).check();
+  await page.getByRole('radio', { name: 'Pick-up', exact: true }).check();
+  await page.getByRole('radio', { name: 'Trailer, three axles' }).check();
   await page.getByRole('button', { name: 'Draw it' }).click();
   await expect(page.locator('[data-position]')).toHaveCount(11);
   await page.locator('[data-position="A1L"]').click();

@@ -5,7 +5,7 @@ import { AlarmRule, Cold, NewRig } from './unit.ts';
 
 /** Small schemas for what the page checks before it sends; records are checked again by the server. */
 export const formSchemas = {
-  newRig: Type.Object({ name: NewRig.properties.name, template: Type.String({ minLength: 1 }) }, strict),
+  newRig: Type.Object({ name: NewRig.properties.name, vehicle: Type.String(), trailer: Type.String() }, strict),
   /** Cold pressures of all axles, in SI; a row left empty is null. */
   pressures: Type.Object(
     {

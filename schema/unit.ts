@@ -6,6 +6,7 @@ import {
   LocalPosition,
   Name,
   POSITION_PATTERN,
+  Position,
   PressureUnit,
   SensorId,
   SensorKind,
@@ -287,6 +288,8 @@ export const Wheel = Type.Object(
     second: Type.Optional(
       Type.Object({ name: Type.String({ minLength: 1, maxLength: 40, pattern: '\\S' }), sensor: Sensor }, strict),
     ),
+    /** The kind of sensor that is meant for it, where the owner said so; a sensor that is on it has a kind of its own. */
+    sensorKind: Type.Optional(SensorKind),
     stem: Type.Optional(Stem),
     stemForm: Type.Optional(StemForm),
     /** Year the stem was fitted. */
@@ -795,6 +798,8 @@ const rigFields = {
     ),
   ),
   keyed: Type.Optional(Type.Union([Keyed, Type.Null()])),
+  /** The final check of the pairing: when every position was seen to be right, and which sensor was on each. */
+  checked: Type.Optional(Type.Object({ at: Time, sensors: Type.Record(Position, SensorId) }, strict)),
   /** Out of the way, with everything kept. */
   archived: Type.Optional(Type.Boolean()),
 };

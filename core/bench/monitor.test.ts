@@ -10,6 +10,7 @@ import {
   fitLabelled,
   freshMonitor,
   leaveMenu,
+  nextPosition,
   openAt,
   rotateWheels,
   saveShown,
@@ -99,6 +100,23 @@ describe('capturing', () => {
     expect(() => startCapture(bench, monitor, 'inflateBleed', undefined, 60)).toThrow(
       expect.objectContaining({ pointer: '/sensorId' }),
     );
+  });
+});
+
+describe('positions are stepped through', () => {
+  it('list by list, or all through one long list', () => {
+    const { bench, monitor } = table(6);
+    const positions = bench.wheels.map((w) => w.position);
+    const last = positions.filter((p) => p.startsWith('A')).at(-1) as string;
+    monitor.position = last;
+    nextPosition(bench, monitor);
+    expect(monitor.position).toBe('A1L');
+    monitor.position = last;
+    nextPosition(bench, monitor, 1, true);
+    expect(monitor.position).toBe(positions[(positions.indexOf(last) + 1) % positions.length]);
+    expect(monitor.position).not.toBe('A1L');
+    nextPosition(bench, monitor, -1, true);
+    expect(monitor.position).toBe(last);
   });
 });
 

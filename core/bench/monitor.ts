@@ -149,6 +149,7 @@ export type SaveAnswer = 'saved' | 'nothingToSave' | 'needsLongPress';
  * Press the save key: the monitor keeps whatever code it shows, short or whole, for the position that is open, and goes on to the next.
  * @param saves how this monitor keeps what is keyed
  * @param intended the wheel the guide was at
+ * @param long the monitor has one long list for the whole rig
  */
 export function saveShown(
   state: BenchState,
@@ -156,6 +157,7 @@ export function saveShown(
   press: 'short' | 'long',
   saves: 'byItself' | 'shortPress' | 'longPress' | 'extraPress' | undefined,
   intended?: string | undefined,
+  long = false,
 ): SaveAnswer {
   const { capture, position } = monitor;
   const note = (code: BenchMistake['code'], other?: string) => {
@@ -176,19 +178,19 @@ export function saveShown(
   const twice = Object.entries(monitor.saved).find(([p, code]) => p !== position && code === view.code);
   if (twice) note('savedTwice', twice[0]);
   if (intended !== undefined && intended !== position)
-    note(unitOf(intended) === unitOf(position) ? 'wrongPosition' : 'wrongList', intended);
+    note(long || unitOf(intended) === unitOf(position) ? 'wrongPosition' : 'wrongList', intended);
   monitor.saved[position] = view.code;
   monitor.capture = null;
-  nextPosition(state, monitor);
+  nextPosition(state, monitor, 1, long);
   return 'saved';
 }
 
 /** Positions in the order the monitor steps through. */
 const order = (state: BenchState): string[] => state.wheels.map((w) => w.position);
 
-/** Go on to the next position of the same list, round and round. */
-export function nextPosition(state: BenchState, monitor: BenchMonitor, by: 1 | -1 = 1): void {
-  const list = order(state).filter((p) => unitOf(p) === unitOf(monitor.position));
+/** Go on to the next position of the same list, round and round. @param long the monitor has one long list for the whole rig */
+export function nextPosition(state: BenchState, monitor: BenchMonitor, by: 1 | -1 = 1, long = false): void {
+  const list = order(state).filter((p) => long || unitOf(p) === unitOf(monitor.position));
   const i = list.indexOf(monitor.position);
   if (list.length > 0) openAt(state, monitor, list[(i + by + list.length) % list.length] as string);
 }

@@ -2,6 +2,7 @@ import type { SensorKind } from '#schema/common.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { LooseParts, Unit } from '#schema/unit.ts';
 import type { RigWheel } from '../rig/positions.ts';
+import { kindAt } from './kinds.ts';
 
 /** What comes in the box, or should. */
 export const BOX_ITEMS = [
@@ -52,7 +53,7 @@ export interface BoxChoice {
   repeater: boolean;
   /** What powers the monitor; undefined while it isn't known. */
   power?: Monitor['power'] | undefined;
-  /** The kind of a wheel that has no sensor yet; left out: caps on a vehicle, flow-through on a trailer, the usual mixed kit. */
+  /** The kind of a wheel that has no sensor yet; left out: as `kindAt` has it. */
   kindOf?: (wheel: RigWheel) => SensorKind;
 }
 
@@ -68,7 +69,7 @@ export const needsRepeater = (units: readonly Pick<Unit, 'kind'>[], monitor?: Pi
  * and a spare seal for each, the loose parts of each kind, a label for every wheel, one of each tool that a part asks for.
  */
 export function checkBox(wheels: readonly RigWheel[], have: Readonly<Record<string, number>>, choice: BoxChoice): BoxLine[] {
-  const kindOf = choice.kindOf ?? ((w: RigWheel) => (w.unit.kind === 'trailer' ? 'flowThrough' : 'cap'));
+  const kindOf = choice.kindOf ?? kindAt;
   const kinds = wheels.map((w) => w.wheel.sensor?.kind ?? kindOf(w));
   const count = (kind: SensorKind) => kinds.filter((k) => k === kind).length;
   const parts = kinds.map((k) => ({ kind: k, ...choice.parts(k) }));

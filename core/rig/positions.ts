@@ -31,6 +31,9 @@ export const placeOf = (local: string): Place | 'S' => (local.startsWith('S') ? 
 /** Places from left to right. */
 export const PLACES: readonly Place[] = ['LO', 'L', 'LI', 'C', 'RI', 'R', 'RO'];
 
+/** Whether a position code is a spare's: BS1. */
+export const isSpare = (position: string): boolean => /^[A-H]?S\d$/.test(position);
+
 /** The axle of a position code without side and O/I: A2RO gives A2; a spare gives its own code. */
 export const axleOf = (position: string): string => /^[A-H]\d/.exec(position)?.[0] ?? position;
 

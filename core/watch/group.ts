@@ -1,4 +1,5 @@
 import type { Alarm, Severity, WheelView } from '#schema/alarm.ts';
+import { isSpare } from '../rig/positions.ts';
 import { KPA_PER_PSI } from '../units/units.ts';
 
 /** What a screen shows as one alarm: all that is wrong with one wheel, or one cause on many wheels. */
@@ -76,15 +77,20 @@ export function groupAlarms(open: readonly Alarm[], wheels: readonly WheelView[]
   }
   for (const [position, list] of byPosition) {
     const parts = [...list].sort(byUrgency);
-    groups.push(groupOf(position, [position], parts, (parts[0] as Alarm).severity, false));
+    const { severity } = parts[0] as Alarm;
+    // Nobody rides on a spare: nothing about it asks for a stop.
+    groups.push(groupOf(position, [position], parts, severity === 'stop' && isSpare(position) ? 'look' : severity, false));
   }
   return groups.sort(
     (a, b) =>
       URGENCY[a.severity] - URGENCY[b.severity] ||
+      Number(spareOnly(a)) - Number(spareOnly(b)) ||
       Number(a.acknowledged) - Number(b.acknowledged) ||
       b.fromTime.localeCompare(a.fromTime),
   );
 }
+
+const spareOnly = (g: AlarmGroup): boolean => g.positions.every(isSpare);
 
 /** The first end of what is shelved; null where one isn't. */
 const firstEnd = (parts: readonly Alarm[]): string | null =>

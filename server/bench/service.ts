@@ -418,10 +418,10 @@ export class BenchService {
         openAt(state, monitor, command.position);
         return;
       case 'step':
-        nextPosition(state, monitor, command.by);
+        nextPosition(state, monitor, command.by, kit?.listing === 'long');
         return;
       case 'saveCode':
-        return saveShown(state, monitor, command.press, kit?.saves, command.intended);
+        return saveShown(state, monitor, command.press, kit?.saves, command.intended, kit?.listing === 'long');
       case 'leaveMenu':
         leaveMenu(state, monitor);
         return;

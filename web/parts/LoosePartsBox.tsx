@@ -1,3 +1,4 @@
+import { kindAt } from '#core/kit/kinds.ts';
 import { partsOf, USUAL_PARTS } from '#core/kit/parts.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { LooseParts } from '#schema/unit.ts';
@@ -30,7 +31,7 @@ export const partsText = (kind: SensorKind, p: LooseParts): string =>
 export function LoosePartsBox() {
   const { rig, wheels } = useRig();
   const { changeRig } = useRecords();
-  const kinds = [...new Set(wheels.map((w) => w.wheel.sensor?.kind ?? rig.pairing?.kind ?? 'cap'))];
+  const kinds = [...new Set(wheels.map((w) => kindAt(w, rig)))];
   const set = (kind: SensorKind, change: Partial<LooseParts>) => {
     void changeRig(rig.id, (now) => ({
       ...now,
@@ -61,7 +62,7 @@ export function LoosePartsBox() {
           </label>
         );
         return (
-          <details key={kind} className="border-b border-rule pb-2 text-[14px]">
+          <details key={kind} className="border-b border-rule pb-2 text-body">
             <summary className="min-h-[32px] cursor-pointer">
               <b>{kindNames[kind]}</b>: {partsText(kind, own)}
             </summary>

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { WholeRig } from '../data/queries.ts';
 import { readyRig, steadyView, wholeRig } from '../testing/rigs.ts';
 import { holders, withSettings } from './holders.ts';
 import { nextStep, progressOf } from './sheets.ts';
@@ -32,6 +33,12 @@ describe('axles and spares as what settings belong to', () => {
   });
 });
 
+/** The final check was made with the sensors that are on the wheels. */
+function check(whole: WholeRig): void {
+  const sensors = Object.fromEntries(whole.wheels.map((w) => [w.position, w.wheel.sensor?.id ?? '']));
+  whole.rig.checked = { at: '2026-05-01T07:00:00Z', sensors };
+}
+
 describe('where the work stands', () => {
   const view = (wheels: number) => ({
     rigId: 'r',
@@ -61,6 +68,14 @@ describe('where the work stands', () => {
     if (ready.wheels[0]) ready.wheels[0].wheel.sensor = null;
     expect(step(ready)).toBe('pairing');
     if (ready.wheels[0]) ready.wheels[0].wheel.sensor = { id: 'A0F001', kind: 'cap' };
+    // Pairing is done when every position was seen to be right, with these sensors.
+    expect(step(ready)).toBe('pairing?part=check');
+    expect(progressOf(ready, undefined).pairing?.state).toBe('part');
+    check(ready);
+    expect(progressOf(ready, undefined).pairing?.state).toBe('done');
+    if (ready.wheels[0]?.wheel.sensor) ready.wheels[0].wheel.sensor.id = 'A0F0AA';
+    expect(step(ready)).toBe('pairing?part=check');
+    check(ready);
     expect(step(ready)).toBe('fitting');
     const at = '2026-05-01T08:00:00Z';
     for (const w of ready.wheels) w.wheel.fitting = { done: [{ code: 'sensorOn', at }] };
@@ -76,6 +91,7 @@ describe('where the work stands', () => {
   it('a stage that was left out is passed over, and says why', () => {
     const ready = readyRig();
     for (const w of ready.wheels) w.wheel.stem = 'metal';
+    check(ready);
     const skipped = { why: 'a shop did it', at: '2026-05-01T08:00:00Z' };
     ready.rig.skipped = { fitting: skipped, radio: skipped };
     const progress = progressOf(ready, undefined);

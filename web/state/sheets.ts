@@ -77,6 +77,14 @@ const proved = ({ firstDrive }: WholeRig['rig']): boolean => {
   return proof?.monitor?.did === 'rang' || (proof?.practice === true && proof.cameAt !== undefined);
 };
 
+/** Pairing is done when every position was seen to be right in the final check, with the sensors that are on the wheels now. */
+function pairingOf({ rig, wheels }: WholeRig): Progress {
+  const paired = ofAll(wheels.filter((w) => w.wheel.sensor).length, wheels.length, 'wheels paired');
+  if (paired.state !== 'done') return paired;
+  const checked = wheels.every((w) => w.wheel.sensor?.id === rig.checked?.sensors[w.position]);
+  return checked ? { state: 'done', text: `${paired.text} and checked` } : { state: 'part', text: `${paired.text}, not checked` };
+}
+
 function workOf(whole: WholeRig, watch: WatchView | undefined): Record<string, Progress> {
   const holders = holdersOf(whole);
   const set = (test: (s: ReturnType<typeof settingOf>) => boolean) =>
@@ -99,7 +107,7 @@ function workOf(whole: WholeRig, watch: WatchView | undefined): Record<string, P
       holders.length,
       'axles have a rule',
     ),
-    pairing: ofAll(whole.wheels.filter((w) => w.wheel.sensor).length, whole.wheels.length, 'wheels paired'),
+    pairing: pairingOf(whole),
     fitting: ofAll(
       whole.wheels.filter(
         (w) => w.wheel.sensor && (w.wheel.fitting?.done.some((d) => d.code === 'sensorOn' || d.code === 'shop') ?? false),
@@ -139,5 +147,7 @@ export const SKIPPABLE: readonly string[] = ['kit', 'fitting', 'radio', 'first-d
 /** The one next thing to do for a rig, by the order of the work. */
 export function nextStep(progress: Record<string, Progress>): { path: string; text: string } {
   const open = steps.find(([path]) => progress[path]?.state === 'open' || progress[path]?.state === 'part');
+  if (open?.[0] === 'pairing' && progress.pairing?.text.endsWith('not checked'))
+    return { path: 'pairing?part=check', text: 'Check the pairing' };
   return open ? { path: open[0], text: open[1] } : { path: 'watch', text: 'Open the watch' };
 }

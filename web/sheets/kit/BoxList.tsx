@@ -1,10 +1,12 @@
 import { useEffect, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { type BoxItem, checkBox, needsRepeater } from '#core/kit/box.ts';
+import { kindAt } from '#core/kit/kinds.ts';
 import { partsOf } from '#core/kit/parts.ts';
 import { useMonitor, useRecords } from '../../data/queries.ts';
 import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
-import { toastError } from '../../state/toast.ts';
+import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import Inventory from './Inventory.tsx';
 
@@ -79,6 +81,7 @@ export default function BoxList() {
   const { rig, units, wheels } = useRig();
   const monitor = useMonitor(rig);
   const { changeRig } = useRecords();
+  const [, setSearch] = useSearchParams();
   const have = rig.kit ?? {};
   const lines = checkBox(wheels, have, {
     // Said here before kinds of sensor had parts of their own.
@@ -86,7 +89,7 @@ export default function BoxList() {
     repeater:
       have.withoutRepeater !== 1 && (needsRepeater(units, monitor) || (have.repeater ?? 0) > 0 || rig.repeater !== undefined),
     power: monitor?.power,
-    ...(rig.pairing?.kind && rig.pairing.kind !== 'cap' ? { kindOf: () => rig.pairing?.kind ?? 'cap' } : {}),
+    kindOf: (w) => kindAt(w, rig),
   });
   const missing = lines.filter((l) => l.missing > 0);
   const uncounted = lines.filter((l) => l.have === undefined && l.need > 0);
@@ -97,6 +100,20 @@ export default function BoxList() {
       return { ...now, kit: n === undefined ? rest : { ...rest, [item]: n } };
     }).catch(toastError);
   };
+  // A box that is complete needs no counting piece by piece.
+  const allThere = async () => {
+    const before = rig.kit;
+    const counts = Object.fromEntries(uncounted.map((l) => [l.item, l.need]));
+    try {
+      await changeRig(rig.id, (now) => ({ ...now, kit: { ...counts, ...now.kit } }));
+      toast('All of it is there.', {
+        undo: () => void changeRig(rig.id, ({ kit: _now, ...now }) => (before ? { ...now, kit: before } : now)).catch(toastError),
+      });
+      setSearch({ part: 'monitor' }, { replace: true });
+    } catch (error) {
+      toastError(error);
+    }
+  };
   const paper = (name: 'serial' | 'warrantyUntil', text: string) => {
     void changeRig(rig.id, (now) => {
       const { [name]: _old, ...rest } = now.papers ?? {};
@@ -105,7 +122,7 @@ export default function BoxList() {
   };
   return (
     <div className="max-w-[860px]">
-      <p className="mb-3 text-[16px]" role="status">
+      <p className="mb-3 text-body" role="status">
         {missing.length > 0 ? (
           <span className="bg-ink px-2 py-1 font-semibold text-paper">
             Missing: {missing.map((l) => `${l.missing} ${names[l.item][0].toLowerCase()}`).join(', ')}
@@ -116,11 +133,19 @@ export default function BoxList() {
           `${uncounted.length} of ${lines.length} still to count.`
         )}
         {left.length > 0 && (
-          <span className="ml-3 text-[14px] text-ink2">
+          <span className="ml-3 text-body text-ink2">
             Left over as spares: {left.map((l) => `${l.left} ${names[l.item][0].toLowerCase()}`).join(', ')}
           </span>
         )}
       </p>
+      {uncounted.length > 0 && (
+        <p className="mb-3">
+          <button type="button" className="btn btn-solid" onClick={() => void allThere()}>
+            {uncounted.length === lines.filter((l) => l.need > 0).length ? 'All of it is there' : 'The rest is there'}, next: the
+            monitor
+          </button>
+        </p>
+      )}
       <table className="sheet-table">
         <thead>
           <tr>
@@ -135,7 +160,7 @@ export default function BoxList() {
             <tr key={l.item}>
               <td>
                 <b>{names[l.item][0]}</b>
-                <span className="block text-[13px] text-ink2">
+                <span className="block text-note text-ink2">
                   {l.cells
                     ? Object.entries(l.cells)
                         .map(([type, n]) => `${n} × ${type}`)
@@ -143,7 +168,7 @@ export default function BoxList() {
                     : names[l.item][1]}
                 </span>
               </td>
-              <td className="figure text-[18px] font-semibold">{l.need}</td>
+              <td className="figure text-head font-semibold">{l.need}</td>
               <td>
                 <Count label={`${names[l.item][0]} in the box`} value={l.have} onChange={(n) => set(l.item, n)} />
               </td>
@@ -162,7 +187,7 @@ export default function BoxList() {
           ))}
         </tbody>
       </table>
-      <label className="mt-4 flex min-h-[44px] items-center gap-2 text-[14px]">
+      <label className="mt-4 flex min-h-[44px] items-center gap-2 text-body">
         <input
           type="checkbox"
           className="size-[20px] accent-ink"
@@ -193,7 +218,7 @@ export default function BoxList() {
           />
         </div>
       </div>
-      <p className="mt-4 max-w-[70ch] text-[13px] text-ink2">
+      <p className="mt-4 max-w-[70ch] text-note text-ink2">
         Wheels without a sensor are counted as caps on a vehicle and flow-through on a trailer. Keep small parts in a tray; a
         pinched O-ring is the usual mistake.
       </p>

@@ -133,7 +133,7 @@ export default function Buying() {
       </div>
       <section className="mt-6 max-w-[80ch]" aria-label="The monitor it takes">
         <h2>The monitor it takes</h2>
-        <ul className="mt-1 list-disc pl-5 text-[14px]">
+        <ul className="mt-1 list-disc pl-5 text-body">
           <li>
             {units.length === 1 ? 'One list' : `${units.length} lists, one for each unit,`} of{' '}
             {Math.max(...units.map((u) => u.axles.reduce((n, a) => n + a.wheels.length, u.spares.length)))} positions at the
@@ -155,7 +155,7 @@ export default function Buying() {
               : 'It need not disconnect units.'}
           </li>
         </ul>
-        <p className="mt-2 text-[13px] text-ink2">
+        <p className="mt-2 text-note text-ink2">
           Lives and weights are common practice, no source: a cap about 8 g, cells about a year, sealed cells about 4 years. A
           motorcycle takes metal stems only; internal sensors need a shop that knows the tire.
         </p>

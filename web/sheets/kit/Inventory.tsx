@@ -53,13 +53,13 @@ export default function Inventory({ lines }: { lines: readonly BoxLine[] }) {
         <button type="button" className="btn btn-small" onClick={download}>
           Download as CSV
         </button>
-        <label className="text-[14px]">
+        <label className="text-body">
           <span className="mr-2">Read counts from a CSV</span>
           <input ref={input} type="file" accept=".csv,text/csv" onChange={(e) => void choose(e)} />
         </label>
       </div>
       {read && (
-        <div className="mt-3 border border-ink p-3 text-[14px]" role="status">
+        <div className="mt-3 border border-ink p-3 text-body" role="status">
           {read.refused.length > 0 && (
             <ul className="mb-2">
               {read.refused.map((r) => (
@@ -137,7 +137,7 @@ export default function Inventory({ lines }: { lines: readonly BoxLine[] }) {
           </table>
         </div>
       ) : (
-        <p className="mt-2 text-[14px] text-ink2">None is paired yet.</p>
+        <p className="mt-2 text-body text-ink2">None is paired yet.</p>
       )}
     </>
   );

@@ -26,6 +26,16 @@ const parts = {
 };
 type Part = keyof typeof parts;
 
+/** What comes after each part of the sheet: the next part, or the next sheet. */
+const NEXT: Record<Part, { to: Part | null; text: string }> = {
+  stems: { to: 'box', text: 'Next: the box' },
+  box: { to: 'monitor', text: 'Next: the monitor' },
+  monitor: { to: null, text: 'Next: pressures' },
+  readback: { to: null, text: 'Next: pressures' },
+  buying: { to: 'stems', text: 'Next: stems' },
+  labels: { to: null, text: 'Next: pressures' },
+};
+
 /** What came in the box, what goes on which stem, and what the monitor can show. */
 export default function Kit() {
   const { rig } = useRig();
@@ -33,6 +43,7 @@ export default function Kit() {
   const asked = search.get('part') ?? 'stems';
   const part: Part = asked in parts ? (asked as Part) : 'stems';
   const { part: Shown, about } = parts[part];
+  const next = NEXT[part];
   return (
     <>
       <div className="print:hidden">
@@ -49,9 +60,9 @@ export default function Kit() {
       <Suspense fallback={<p className="text-ink2">One moment…</p>}>
         <Shown />
       </Suspense>
-      <p className="mt-6 print:hidden">
-        <Link className="btn" to={`/rigs/${rig.id}/pressures`}>
-          Next: pressures
+      <p className="next-step print:hidden">
+        <Link className="btn btn-solid" to={next.to === null ? `/rigs/${rig.id}/pressures` : `?part=${next.to}`}>
+          {next.text}
         </Link>
       </p>
     </>

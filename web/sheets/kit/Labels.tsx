@@ -39,7 +39,7 @@ export default function Labels() {
         <button type="button" className="btn" onClick={download}>
           Download as SVG
         </button>
-        <p className="max-w-[60ch] text-[14px] text-ink2">
+        <p className="max-w-[60ch] text-body text-ink2">
           Print at 100 %, cut along the dashed lines. Stickers wear off, in the wet above all: seal them with clear varnish, or
           scratch the code into the sensor, which also tempts thieves less.
         </p>

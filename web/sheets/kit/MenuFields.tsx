@@ -20,7 +20,7 @@ export function MenuFields({ form, number }: Props) {
   const baseline = form.watch('groups') === 'baseline';
   return (
     <fieldset className="border-t border-rule pt-2">
-      <legend className="pr-2 text-[14px] font-semibold">Its limit menu</legend>
+      <legend className="pr-2 text-body font-semibold">Its limit menu</legend>
       <div className="grid grid-cols-2 gap-3">
         <div className="field">
           <label htmlFor="menuWalk">Its limit menu goes</label>
@@ -75,7 +75,7 @@ export function MenuFields({ form, number }: Props) {
               ['menuSetUnused', 'Groups that aren’t used have to be set too'],
             ] as const
           ).map(([key, label]) => (
-            <label key={key} className="flex items-center gap-2 text-[14px]">
+            <label key={key} className="flex items-center gap-2 text-body">
               <input type="checkbox" className="size-[18px] accent-ink" {...form.register(key)} />
               {label}
             </label>
@@ -91,7 +91,7 @@ export function TemperatureFields({ form, number }: Props) {
   const unit = `°${form.watch('tempUnit')}`;
   return (
     <fieldset className="border-t border-rule pt-2">
-      <legend className="pr-2 text-[14px] font-semibold">Its temperatures</legend>
+      <legend className="pr-2 text-body font-semibold">Its temperatures</legend>
       <div className="grid grid-cols-2 gap-3">
         <div className="field">
           <label htmlFor="tempUnit">Temperatures are in</label>

@@ -148,7 +148,7 @@ export function MonitorForm({
                 </select>
               </div>
               {number('presetBaseline', 'Baseline as it came (empty: unknown)')}
-              <label className="col-span-2 flex items-center gap-2 text-[14px]">
+              <label className="col-span-2 flex items-center gap-2 text-body">
                 <input type="checkbox" className="size-[18px] accent-ink" {...form.register('learnedOnly')} />
                 Its menu shows only wheels whose sensor is paired
               </label>
@@ -228,8 +228,8 @@ export function MonitorForm({
             ['styles', 'Its sensors are paired (none: any way)', PAIRING_STYLES],
           ] as const
         ).map(([key, label, options]) => (
-          <fieldset key={key} className="text-[14px]">
-            <legend className="text-[13px] text-ink2">{label}</legend>
+          <fieldset key={key} className="text-body">
+            <legend className="text-note text-ink2">{label}</legend>
             <div className="flex flex-wrap gap-x-4 gap-y-1">
               {options.map((o) => (
                 <label key={o} className="flex items-center gap-2">
@@ -247,7 +247,7 @@ export function MonitorForm({
             ['canExchange', 'Can exchange two positions without pairing again'],
           ] as const
         ).map(([key, label]) => (
-          <label key={key} className="flex items-center gap-2 text-[14px]">
+          <label key={key} className="flex items-center gap-2 text-body">
             <input type="checkbox" className="size-[18px] accent-ink" {...form.register(key)} />
             {label}
           </label>

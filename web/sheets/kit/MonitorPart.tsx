@@ -77,7 +77,7 @@ function Abilities({ m }: { m: Monitor }) {
     ...(m.saves ? [saving[m.saves]] : []),
   ];
   return (
-    <ul className="mt-2 text-[14px]">
+    <ul className="mt-2 text-body">
       {lines.map((l) => (
         <li key={l} className="border-b border-rule py-[3px]">
           {l}
@@ -108,7 +108,7 @@ function PlaceNameInput({
   return (
     <input
       aria-label={label}
-      className="input h-[46px] px-1! text-center text-[14px]"
+      className="input h-[46px] px-1! text-center text-body"
       style={narrow ? { gridColumn: narrow } : undefined}
       placeholder={hint ?? '–'}
       maxLength={16}
@@ -223,9 +223,31 @@ export default function MonitorPart() {
     <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_372px]">
       <div className="min-w-0">
         {!monitor || !proposal ? (
-          <p className="max-w-[60ch]">
-            Choose the monitor that is nearest to yours, or describe your own: then its positions can be laid over your wheels.
-          </p>
+          <section aria-label="Choose the monitor">
+            <p className="mb-3 max-w-[60ch]">
+              Choose the monitor that is nearest to yours, or describe your own: then its positions can be laid over your wheels.
+            </p>
+            <ul className="border-t border-ink">
+              {monitors.data.map((m) => (
+                <li key={m.id} className="flex items-center gap-4 border-b border-rule py-2">
+                  <div className="min-w-0 grow">
+                    <p className="font-bold">{m.name}</p>
+                    <p className="text-body text-ink2">
+                      {m.note ?? ''} {m.positionsPerUnit * m.units} positions, {groups[m.groups]}.
+                    </p>
+                  </div>
+                  <button
+                    type="button"
+                    className="btn shrink-0"
+                    aria-label={`Mine is like it: ${m.name}`}
+                    onClick={() => choose(m.id)}
+                  >
+                    Mine is like it
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
         ) : (
           <>
             <div className="mb-3 flex flex-wrap items-center gap-3">
@@ -260,7 +282,7 @@ export default function MonitorPart() {
                 </button>
               )}
             </div>
-            <p className="mb-3 max-w-[68ch] text-[14px] text-ink2">
+            <p className="mb-3 max-w-[68ch] text-body text-ink2">
               {naming
                 ? 'Type what the leaflet or the display calls each place. The names are then used on the card, in the guide and on labels.'
                 : moving
@@ -309,11 +331,11 @@ export default function MonitorPart() {
                             aria-label={`Row ${row + 1}, place ${column + 1}: ${here ?? 'not used'}`}
                             aria-pressed={here !== undefined && here === moving}
                             style={width === 2 ? { gridColumn: column === 0 ? 2 : 3 } : undefined}
-                            className={`figure h-[46px] border text-[17px] font-semibold ${here ? 'border-ink' : 'border-dashed border-ink2 text-ink2'} ${here !== undefined && here === moving ? 'bg-ink text-paper' : ''}`}
+                            className={`figure h-[46px] border text-head font-semibold ${here ? 'border-ink' : 'border-dashed border-ink2 text-ink2'} ${here !== undefined && here === moving ? 'bg-ink text-paper' : ''}`}
                             onClick={() => void press(list, row, column)}
                           >
                             {here ?? '–'}
-                            {name && <span className="narrow block text-[12px] leading-none font-normal">{name}</span>}
+                            {name && <span className="narrow block text-note leading-none font-normal">{name}</span>}
                           </button>
                         );
                       })}
@@ -419,7 +441,7 @@ export default function MonitorPart() {
             ))}
           </select>
         </div>
-        {monitor?.note && <p className="mt-2 text-[14px]">{monitor.note}</p>}
+        {monitor?.note && <p className="mt-2 text-body">{monitor.note}</p>}
         {monitor && <Abilities m={monitor} />}
         <p className="mt-4">
           <span className="flex flex-wrap gap-2">

@@ -159,7 +159,7 @@ export default function ReadBack() {
   return (
     <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_372px]">
       <div className="min-w-0">
-        <ol className="mb-4 max-w-[70ch] text-[14.5px]">
+        <ol className="mb-4 max-w-[70ch] text-body">
           {[
             'Switch the monitor on and wait 10 minutes: do not press anything yet.',
             ids
@@ -192,7 +192,7 @@ export default function ReadBack() {
                       onChange={(e) => put('ids', w.position, e.target.value)}
                     />
                   </td>
-                  <td className="text-[13.5px]">{verdict}</td>
+                  <td className="text-note">{verdict}</td>
                   <td>
                     {verdict === 'not in the plan' && (
                       <input
@@ -224,7 +224,7 @@ export default function ReadBack() {
                         onChange={(e) => put('normal', h.code, e.target.value)}
                       />
                     </td>
-                    <td className="text-[13.5px]">{verdict}</td>
+                    <td className="text-note">{verdict}</td>
                   </tr>
                 ))}
               </tbody>
@@ -254,7 +254,7 @@ export default function ReadBack() {
                         onChange={(e) => put(field, h.code, e.target.value)}
                       />
                     </td>,
-                    <td key={`${field} so`} className="text-[13.5px]">
+                    <td key={`${field} so`} className="text-note">
                       {field === 'low' ? low : high}
                     </td>,
                   ])}
@@ -264,7 +264,7 @@ export default function ReadBack() {
           </table>
         </div>
         {monitor && monitor.presetHotC !== null && (
-          <p className="mt-4 flex flex-wrap items-center gap-3 text-[14.5px]">
+          <p className="mt-4 flex flex-wrap items-center gap-3 text-body">
             <label htmlFor="read-hot">Temperature limit on the monitor, °{monitor.tempUnit ?? 'C'}</label>
             <input
               id="read-hot"
@@ -273,14 +273,14 @@ export default function ReadBack() {
               value={read.hot ?? ''}
               onChange={(e) => setRead((r) => ({ ...r, hot: e.target.value }))}
             />
-            <span className="text-[13.5px]">{hotVerdict}</span>
+            <span className="text-note">{hotVerdict}</span>
           </p>
         )}
       </div>
       <aside aria-label="What to change">
         <h2 className="border-b border-ink pb-1">Change only this</h2>
         {differs.length > 0 ? (
-          <ol className="mt-1 text-[15px]">
+          <ol className="mt-1 text-body">
             {differs.map((d) => (
               <li key={d} className="border-b border-rule py-2">
                 {d}.
@@ -288,7 +288,7 @@ export default function ReadBack() {
             ))}
           </ol>
         ) : (
-          <p className="mt-2 text-[14px]">
+          <p className="mt-2 text-body">
             {answered === 0 ? 'Nothing typed yet.' : `Nothing so far: ${answered} read, all as planned.`}
           </p>
         )}
@@ -297,7 +297,7 @@ export default function ReadBack() {
             <button type="button" className="btn" onClick={() => void takeOver()}>
               Take its limits over as the plan
             </button>
-            <span className="mt-1 block text-[13.5px] text-ink2">
+            <span className="mt-1 block text-note text-ink2">
               Somebody may have set them with care. The Alarms sheet then judges them for this rig.
             </span>
           </p>

@@ -1,22 +1,27 @@
 import { useState } from 'react';
 import { bendingNm, stemLoad } from '#core/fitting/stem.ts';
 import { type FitJudgement, judgeFit } from '#core/kit/fit.ts';
+import { kindAt, withKind } from '#core/kit/kinds.ts';
+import { partsOf } from '#core/kit/parts.ts';
 import { SENSOR_TRAITS, STEM_LEVER_MM, valveRadiusM } from '#core/kit/sensors.ts';
 import { isMotorcycle, type RigWheel } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
-import type { StemForm, Unit, Wheel } from '#schema/unit.ts';
+import type { Stem, StemForm, Unit, Wheel } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
+import { Section } from '../../parts/Drawing.tsx';
 import { parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { fitWords, kindNames, placeInWords } from '../../parts/words.ts';
+import { asBefore } from '../../state/holders.ts';
 import { tryMarking } from '../../state/marking.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { withWheel } from '../../state/wheels.ts';
 
+const kinds = (['cap', 'flowThrough', 'internal'] as const).map((value) => ({ value, text: kindNames[value] }));
 const verdicts: Record<FitJudgement['verdict'], string> = { yes: 'yes', care: 'with care', no: 'no' };
 const forms: { value: StemForm; text: string }[] = [
   { value: 'short', text: 'Short' },
@@ -29,9 +34,6 @@ const forms: { value: StemForm; text: string }[] = [
 /** A rolling tire is a little smaller than a new one standing free. Assumed: 3 %. */
 const ROLLING_SHARE = 0.97;
 
-/** The kind a wheel has, or would usually get. */
-const kindOf = (w: RigWheel): SensorKind => w.wheel.sensor?.kind ?? (w.unit.kind === 'trailer' ? 'flowThrough' : 'cap');
-
 /** The force a sensor puts on its stem at speed, beside the other kinds. */
 function StemForce({ wheel }: { wheel: RigWheel }) {
   const [speed, setSpeed] = useState('100');
@@ -40,7 +42,7 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
   const tire = marking ? tryMarking(marking) : null;
   if (tire === null || typeof tire === 'string') {
     return (
-      <p className="text-[14px] text-ink2">
+      <p className="text-body text-ink2">
         Type the tire’s marking on the Layout sheet and the force on this stem can be worked out.
       </p>
     );
@@ -68,7 +70,7 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
         onChange={(e) => setSpeed(e.target.value)}
         error={rows.length === 0 ? '0 to 400 km/h' : undefined}
       />
-      <ul className="text-[13.5px]">
+      <ul className="text-note">
         {rows.map((r) => (
           <li key={r.kind} className="py-1">
             <span className="flex justify-between gap-2">
@@ -94,7 +96,7 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
           </li>
         ))}
       </ul>
-      <p className="text-[13px] text-ink2">
+      <p className="text-note text-ink2">
         m (v/R)² r with the valve {Math.round(valve * 1000)} mm from the axle (assumed: 40 mm inside the rim) and a rolling radius
         of {Math.round(radius * 1000)} mm. Tape test: a strip of tape on the rim under the sensor shows after a drive whether the
         stem swings out.
@@ -103,10 +105,17 @@ function StemForce({ wheel }: { wheel: RigWheel }) {
   );
 }
 
+/** A unit with every wheel of it changed, spares too. */
+const onAllWheels = (unit: Unit, put: (w: Wheel) => Wheel): Unit => ({
+  ...unit,
+  axles: unit.axles.map((a) => ({ ...a, wheels: a.wheels.map(put) })),
+  spares: unit.spares.map((s) => ({ ...s, wheel: put(s.wheel) })),
+});
+
 /** What may go onto which stem. */
 export default function Stems() {
   const { rig, units, wheels } = useRig();
-  const { putUnit, changeRig } = useRecords();
+  const { putUnit, putUnits, changeRig } = useRecords();
   const narrow = useNarrow();
   const lie = useLie();
   const [position, setPosition] = useState(wheels[0]?.position ?? '');
@@ -114,6 +123,7 @@ export default function Stems() {
   const wheel = wheels.find((w) => w.position === position) ?? wheels[0];
   if (!wheel) return null;
   const year = new Date().getFullYear();
+  const kindOf = (w: RigWheel): SensorKind => kindAt(w, rig);
   const judge = (w: RigWheel, kind: SensorKind): FitJudgement =>
     judgeFit({
       kind,
@@ -146,10 +156,24 @@ export default function Stems() {
       ...(stemForm ? { stemForm } : {}),
       ...(stemYear ? { stemYear } : {}),
     });
-    void save(
-      { ...wheel.unit, axles: wheel.unit.axles.map((a) => ({ ...a, wheels: a.wheels.map(put) })) },
-      `All stems of ${wheel.unit.name} are like ${wheel.position}’s.`,
-    );
+    void save(onAllWheels(wheel.unit, put), `All stems of ${wheel.unit.name} are like ${wheel.position}’s.`);
+  };
+  const unseen = wheels.filter((w) => w.wheel.stem === undefined && kindOf(w) !== 'internal');
+  /** The stems that nobody has looked at yet, all at once. */
+  const allStems = async (stem: Stem) => {
+    const before = units;
+    const changed = units.flatMap((u) => {
+      const open = unseen.filter((w) => w.unit.id === u.id).map((w) => w.local);
+      return open.length === 0 ? [] : [onAllWheels(u, (w) => (open.includes(w.position) ? { ...w, stem } : w))];
+    });
+    try {
+      const saved = await putUnits(changed);
+      toast(`${unseen.length} stems are ${stem}.`, {
+        undo: () => putUnits(asBefore(before, saved)).then(() => undefined, toastError),
+      });
+    } catch (error) {
+      toastError(error);
+    }
   };
   const kind = kindOf(wheel);
   const own = judge(wheel, kind);
@@ -168,14 +192,13 @@ export default function Stems() {
           units={units}
           wheels={wheels}
           lie={lie}
-          size={108}
           tallness={narrow ? 70 : 84}
           wheel={(w) => {
             const k = kindOf(w);
             const { verdict } = judge(w, k);
             return (
               <PlainWheel wheel={w} selected={w === wheel} paired={w.wheel.stem !== undefined} onSelect={setPosition}>
-                <span className="narrow flex justify-between text-[13px]">
+                <span className="narrow flex justify-between text-note">
                   <b>{w.position}</b>
                   <span
                     className={
@@ -189,7 +212,7 @@ export default function Stems() {
                     {k !== 'internal' && !w.wheel.stem ? 'not looked at' : verdict === 'care' ? 'care' : verdicts[verdict]}
                   </span>
                 </span>
-                <span className="narrow text-[13px] leading-tight">
+                <span className="narrow text-note leading-tight">
                   {kindNames[k]}
                   <br />
                   <span className="text-ink2">{w.wheel.stem ? `${w.wheel.stem} stem` : ''}</span>
@@ -198,7 +221,20 @@ export default function Stems() {
             );
           }}
         />
-        <p className="mt-3 text-[14px]">
+        {unseen.length > 0 && (
+          <div className="mt-4 flex flex-wrap items-center gap-2">
+            <p className="mr-2 text-body font-semibold">
+              {unseen.length === 1 ? '1 stem to look at' : `${unseen.length} stems to look at`}
+            </p>
+            <button type="button" className="btn btn-solid" onClick={() => void allStems('metal')}>
+              {unseen.length === wheels.length ? 'All stems are metal' : 'The rest are metal'}
+            </button>
+            <button type="button" className="btn" onClick={() => void allStems('rubber')}>
+              {unseen.length === wheels.length ? 'All are rubber' : 'The rest are rubber'}
+            </button>
+          </div>
+        )}
+        <p className="mt-3 text-body">
           {noes.length > 0 ? (
             <b>
               Not like this: {noes.map((w) => w.position).join(', ')}.{' '}
@@ -208,38 +244,46 @@ export default function Stems() {
             'No sensor here sits on a stem that must not carry it.'
           )}
         </p>
-        <fieldset className="mt-5 max-w-[64ch] border-t border-ink pt-2">
-          <legend className="pr-3 text-[16px] font-bold">Light caps on rubber: your school for this rig</legend>
-          {(
-            [
-              ['metalOnly', 'Metal stems only', 'Safer. A sensor never sits on rubber.'],
+        <div className="mt-5 grid items-start gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,1fr)_minmax(0,320px)]">
+          <fieldset className="border-t border-ink pt-2">
+            <legend className="pr-3 text-body font-bold">Light caps on rubber: your school for this rig</legend>
+            {(
               [
-                'lightCap',
-                'A light cap on a sound rubber stem is fine',
-                'Many do it, with caps of about 8 g on stems as new as the tire.',
-              ],
-            ] as const
-          ).map(([value, title, text]) => (
-            <label key={value} className="flex cursor-pointer gap-3 border-b border-rule py-2">
-              <input
-                type="radio"
-                name="school"
-                className="mt-1 size-[18px] shrink-0 accent-ink"
-                checked={rig.capSchool === value}
-                onChange={() => void changeRig(rig.id, (now) => ({ ...now, capSchool: value })).catch(toastError)}
-              />
-              <span>
-                <b>{title}</b>
-                <span className="block text-[13.5px] text-ink2">{text}</span>
-              </span>
-            </label>
-          ))}
-        </fieldset>
+                ['metalOnly', 'Metal stems only', 'Safer. A sensor never sits on rubber.'],
+                [
+                  'lightCap',
+                  'A light cap on a sound rubber stem is fine',
+                  'Many do it, with caps of about 8 g on stems as new as the tire.',
+                ],
+              ] as const
+            ).map(([value, title, text]) => (
+              <label key={value} className="flex cursor-pointer gap-3 border-b border-rule py-2">
+                <input
+                  type="radio"
+                  name="school"
+                  className="mt-1 size-[18px] shrink-0 accent-ink"
+                  checked={rig.capSchool === value}
+                  onChange={() => void changeRig(rig.id, (now) => ({ ...now, capSchool: value })).catch(toastError)}
+                />
+                <span>
+                  <b>{title}</b>
+                  <span className="block text-note text-ink2">{text}</span>
+                </span>
+              </label>
+            ))}
+          </fieldset>
+          <figure>
+            <Section kind={kind} stem={wheel.wheel.stemForm} loose={partsOf(rig, kind)} />
+            <figcaption className="text-note text-ink2">
+              {kindNames[kind]} on {wheel.position}, cut through
+            </figcaption>
+          </figure>
+        </div>
       </div>
       <aside aria-label={`Stem of ${wheel.position}`} className="flex flex-col gap-4">
         <div>
           <h2 className="border-b border-ink pb-1">Wheel {wheel.position}</h2>
-          <p className="mt-1 text-[14px] text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
+          <p className="mt-1 text-body text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
         </div>
         <div className="flex flex-wrap items-center gap-2">
           <Switch
@@ -271,7 +315,16 @@ export default function Stems() {
             ))}
           </select>
         </div>
-        <div className="flex items-center gap-2 text-[13px]">
+        <div className="flex flex-wrap items-center gap-2 text-note">
+          <span className="text-ink2">Sensors of {wheel.unit.name}</span>
+          <Switch
+            label={`Kind of sensors of ${wheel.unit.name}`}
+            value={kind}
+            options={kinds}
+            onChange={(k) => void save(withKind(wheel.unit, k), `${wheel.unit.name}: ${kindNames[k].toLowerCase()} sensors.`)}
+          />
+        </div>
+        <div className="flex items-center gap-2 text-note">
           <span className="text-ink2">Valve looks</span>
           <Switch
             label={`Valve of ${wheel.position} looks`}
@@ -325,7 +378,7 @@ export default function Stems() {
             All stems of {wheel.unit.name} are like this
           </button>
         )}
-        <ul className="border-t border-ink text-[14px]">
+        <ul className="border-t border-ink text-body">
           {(['cap', 'flowThrough', 'internal'] as const).map((k) => {
             const j = judge(wheel, k);
             return (
@@ -338,7 +391,7 @@ export default function Stems() {
                   <b className={j.verdict === 'no' ? 'bg-ink px-2 text-paper' : ''}>{verdicts[j.verdict]}</b>
                 </span>
                 {j.reasons.map((r) => (
-                  <span key={r} className="block text-[13.5px] text-ink2">
+                  <span key={r} className="block text-note text-ink2">
                     {fitWords(r)}
                   </span>
                 ))}

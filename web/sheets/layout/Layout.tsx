@@ -284,11 +284,11 @@ export default function Layout() {
             units={units}
             wheels={wheels}
             lie={lie}
-            size={104}
+            size={100}
             wheel={(w) => (
               <PlainWheel wheel={w} selected={w === selected} paired={w.wheel.sensor !== null} onSelect={setPosition}>
-                <span className="figure text-[24px] leading-none font-bold">{w.position}</span>
-                <span className="narrow text-[13px] leading-tight">
+                <span className="figure text-big leading-none font-bold">{w.position}</span>
+                <span className="narrow text-note leading-tight">
                   {w.wheel.stem ? `${w.wheel.stem} stem` : 'stem not said'}
                   <br />
                   <span className="text-ink2">{w.wheel.sensor ? idText(w.wheel.sensor) : 'no sensor'}</span>
@@ -343,7 +343,7 @@ export default function Layout() {
             )}
           </div>
           {others.length > 0 && units.length < MAX_UNITS && (
-            <details className="mt-4 text-[14px]">
+            <details className="mt-4 text-body">
               <summary className="underline underline-offset-3">Hitch a unit you already have</summary>
               <p className="my-2 text-ink2">The unit is shared: what is set or fitted on it here holds in its other rigs too.</p>
               <ul className="flex flex-wrap gap-2">
@@ -357,9 +357,9 @@ export default function Layout() {
               </ul>
             </details>
           )}
-          <p className="mt-6">
-            <Link className="btn btn-solid" to={`/rigs/${rig.id}/pressures`}>
-              Next: pressures
+          <p className="next-step">
+            <Link className="btn btn-solid" to={`/rigs/${rig.id}/kit`}>
+              Next: kit
             </Link>
           </p>
         </div>
@@ -367,9 +367,9 @@ export default function Layout() {
           {unit && selected && (
             <>
               <h2 className="border-b border-ink pb-1">Wheel {selected.position}</h2>
-              <p className="text-[14px] text-ink2">{placeInWords(selected.local, unit.name, unit.axles.length)}</p>
+              <p className="text-body text-ink2">{placeInWords(selected.local, unit.name, unit.axles.length)}</p>
               <div className="flex items-center gap-2">
-                <span className="text-[13px] text-ink2">Valve stem</span>
+                <span className="text-note text-ink2">Valve stem</span>
                 <Switch
                   label={`Valve stem of ${selected.position}`}
                   value={selected.wheel.stem ?? ''}
@@ -536,7 +536,7 @@ export default function Layout() {
                 }}
               />
               {units.length > 1 && (
-                <label className="flex min-h-[44px] items-center gap-2 text-[14px]">
+                <label className="flex min-h-[44px] items-center gap-2 text-body">
                   <input
                     type="checkbox"
                     className="size-[20px] accent-ink"
@@ -547,7 +547,7 @@ export default function Layout() {
                 </label>
               )}
               {rig.unwatched?.includes(unitLetter(ui)) && (
-                <p className="text-[14px] text-ink2">
+                <p className="text-body text-ink2">
                   {unit.name} isn’t asked for in Kit, Pairing, Fitting or Watch. Its pressures stay here.
                 </p>
               )}

@@ -32,7 +32,7 @@ export function MarkingRead({ marking }: { marking: string }) {
   if (m.speedSymbol !== undefined) rows.push([`Speed ${m.speedSymbol}`, `up to ${m.speedKmh} km/h`]);
   rows.push(['Air', `about ${Math.round(m.airLitres)} litres (ring between rim and tread, times 0.8)`]);
   return (
-    <div className="text-[13.5px]">
+    <div className="text-note">
       <Facts rows={rows} />
       {m.unread.length > 0 && <p className="mt-1">Not understood: {m.unread.join(' ')}</p>}
       {m.loadIndex === undefined && <p className="mt-1 text-ink2">No load index read: type it too, as on the sidewall.</p>}

@@ -43,7 +43,7 @@ export function WheelSets({
     </label>
   );
   return (
-    <section aria-label="Wheel sets" className="text-[14px]">
+    <section aria-label="Wheel sets" className="text-body">
       {sets && (
         <div className="mb-2 flex flex-wrap items-center gap-2">
           <span>
@@ -60,7 +60,7 @@ export function WheelSets({
             </button>
           ))}
           {alongBox}
-          <p className="w-full text-[13px] text-ink2">
+          <p className="w-full text-note text-ink2">
             {along
               ? 'Screw each sensor onto the same position of the other wheels. Nothing has to be paired; Fitting asks for the wheels again.'
               : idSets > 1
@@ -87,7 +87,7 @@ export function WheelSets({
             onChange={(e) => setName(e.target.value)}
           />
           {!sets && alongBox}
-          <p className="text-[13px] text-ink2">
+          <p className="text-note text-ink2">
             {along
               ? 'The sensors that are on now go onto the other wheels, each at its own position.'
               : 'The other set goes on without sensors: pair its own. The one on now keeps its sensors for when it comes back.'}

@@ -77,12 +77,12 @@ export function BookPart() {
               return (
                 <tr key={w.position}>
                   <td>
-                    <b className="figure text-[18px]">{w.position}</b>
+                    <b className="figure text-head">{w.position}</b>
                   </td>
-                  <td className="figure text-[20px] font-semibold whitespace-nowrap">
+                  <td className="figure text-head font-semibold whitespace-nowrap">
                     {sensor ? (shownIdOf(sensor) === null ? 'no ID' : idText(sensor)) : 'open'}
                   </td>
-                  <td className="text-[14px]">
+                  <td className="text-body">
                     {sensor ? kindNames[sensor.kind] : ''}
                     {sensor?.factoryPosition
                       ? `, coded for ${sensor.factoryPosition}${sensor.mark ? ` (${sensor.mark})` : ''}`
@@ -90,7 +90,7 @@ export function BookPart() {
                     {sensor?.fitted === false ? ', paired at the table' : ''}
                   </td>
                   <td className="narrow whitespace-nowrap">{sensor ? day(sensor.pairedAt) : ''}</td>
-                  <td className="text-[13px] text-ink2 max-md:hidden">{sensor?.style ? styleNames[sensor.style] : ''}</td>
+                  <td className="text-note text-ink2 max-md:hidden">{sensor?.style ? styleNames[sensor.style] : ''}</td>
                   <td>
                     <span className="flex flex-wrap justify-end gap-1">
                       {sensor && (
@@ -166,13 +166,13 @@ export function BookPart() {
       <div className="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
         <section aria-label="Spare sensors">
           <h2 className="border-b border-ink pb-1">At hand, on no wheel</h2>
-          <p className="mt-1 text-[13.5px] text-ink2">Spares in the glove box: no watch waits for them.</p>
+          <p className="mt-1 text-note text-ink2">Spares in the glove box: no watch waits for them.</p>
           <ul>
             {loose.map(({ unit, sensor }) => (
               <li key={sensor.id} className="flex items-center justify-between gap-3 border-b border-rule py-2">
                 <span>
-                  <b className="figure text-[18px]">{idText(sensor)}</b>{' '}
-                  <span className="text-[14px] text-ink2">
+                  <b className="figure text-head">{idText(sensor)}</b>{' '}
+                  <span className="text-body text-ink2">
                     {kindNames[sensor.kind]}, with {unit.name}
                   </span>
                 </span>
@@ -211,7 +211,7 @@ export function BookPart() {
               <Switch label="Kind of the spare sensor" value={newKind} options={kinds} onChange={setNewKind} />
             </div>
             {units.length > 1 && (
-              <label className="text-[13px] text-ink2">
+              <label className="text-note text-ink2">
                 Kept with
                 <select className="input block text-ink" value={addTo} onChange={(e) => setAddTo(e.target.value)}>
                   {units.map((u) => (
@@ -234,8 +234,8 @@ export function BookPart() {
           <ul>
             {historyOf(open.wheel.unit, open.wheel.local).map((e) => (
               <li key={`${e.sensorId} ${e.until}`} className="border-b border-rule py-2">
-                <b className="figure text-[18px]">{inPairs(e.sensorId)}</b>{' '}
-                <span className="text-[14px]">
+                <b className="figure text-head">{inPairs(e.sensorId)}</b>{' '}
+                <span className="text-body">
                   {kindNames[e.kind]}, from {day(e.since)} to {day(e.until)}, {whyLeft[e.why]}
                 </span>
               </li>
@@ -245,7 +245,7 @@ export function BookPart() {
       )}
       {open?.what === 'move' && (
         <Box open title={`Move the sensor of ${open.wheel.position}`} onClose={() => setOpen(null)}>
-          <p className="mb-3 text-[14px]">
+          <p className="mb-3 text-body">
             {open.wheel.wheel.sensor?.factoryPosition
               ? `To a wheel of ${open.wheel.unit.name}. This sensor is coded for ${open.wheel.wheel.sensor.factoryPosition}: wherever it is screwed on, look at ${open.wheel.wheel.sensor.factoryPosition} for its reading.`
               : `To a wheel of ${open.wheel.unit.name}. A sensor that is there goes the other way. Change it on the monitor too.`}
@@ -297,7 +297,7 @@ function ReplaceBox({ wheel, loose, onClose }: { wheel: RigWheel; loose: readonl
   const read = readId(id);
   return (
     <Box open title={`${wheel.wheel.sensor ? 'Replace' : 'Add'} the sensor of ${wheel.position}`} onClose={onClose}>
-      <p className="mb-3 text-[14px] text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
+      <p className="mb-3 text-body text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
       {loose.length > 0 && (
         <div className="mb-4 flex flex-wrap gap-2">
           {loose.map(({ sensor }) => (
@@ -361,7 +361,7 @@ function AddIdBox({ wheel, onClose }: { wheel: RigWheel; onClose: () => void }) 
   };
   return (
     <Box open title={`ID of the sensor on ${wheel.position}`} onClose={onClose}>
-      <p className="mb-3 text-[14px]">
+      <p className="mb-3 text-body">
         From a reading tool, a program, or the sensor itself. Readings that name this ID then belong to this wheel.
       </p>
       <form noValidate onSubmit={(e) => void save(e)} className="flex items-start gap-2">
@@ -420,7 +420,7 @@ function FromFile() {
   return (
     <section aria-label="From a file">
       <h2 className="border-b border-ink pb-1">From a file</h2>
-      <p className="mt-1 text-[13.5px] text-ink2">A CSV with a wheel (A1L) and its ID in each line, and the kind if you like.</p>
+      <p className="mt-1 text-note text-ink2">A CSV with a wheel (A1L) and its ID in each line, and the kind if you like.</p>
       <label className="btn mt-2 cursor-pointer focus-within:outline-3 focus-within:outline-cyan">
         Read IDs from a file
         <input
@@ -435,7 +435,7 @@ function FromFile() {
         />
       </label>
       {told.length > 0 && (
-        <ul className="mt-2 text-[14px]">
+        <ul className="mt-2 text-body">
           {told.map((t) => (
             <li key={t}>{t}</li>
           ))}

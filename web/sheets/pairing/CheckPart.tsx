@@ -1,14 +1,15 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { type CheckPosition, finalCheck, HEARD } from '#core/pairing/check.ts';
 import { OPEN_ID, shownIdOf } from '#core/pairing/ids.ts';
 import { showsOf } from '#core/pairing/signs.ts';
 import { settingOf } from '#core/rig/positions.ts';
-import { useBench, useMonitor } from '../../data/queries.ts';
+import { useBench, useMonitor, useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { idText, inPairs, useFormat } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { useDraft } from '../../state/drafts.ts';
+import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { findingWords, styleNames } from './words.ts';
 
@@ -22,6 +23,7 @@ export function CheckPart() {
   const [typed, setTyped, dropTyped] = useDraft<Record<string, string>>(key, {});
   const [marks, setMarks, dropMarks] = useDraft<Record<string, string>>(`${key}.marks`, {});
   const [at, setAt] = useState(0);
+  const { changeRig } = useRecords();
   const put = (position: string, shows: string) => setTyped({ ...typed, [position]: shows });
   const monitor = useMonitor(rig);
   const shows = showsOf(monitor, rig.pairing);
@@ -47,18 +49,28 @@ export function CheckPart() {
   const cold = wheel && settingOf(wheel, rig.loadState).cold;
   const bare = sensor !== null && shownIdOf(sensor) === null;
   const next = () => setAt((i) => (i + 1) % wheels.length);
+  const noted = useRef(false);
+  const right = findings.length === 0 && bareWheels.length === 0;
+  const sensors = Object.fromEntries(wheels.flatMap((w) => (w.wheel.sensor ? [[w.position, w.wheel.sensor.id]] : [])));
+  const same = JSON.stringify(rig.checked?.sensors) === JSON.stringify(sensors);
+  // What was seen to be right is kept with the rig: the pairing is done then, and only as long as these sensors stay.
+  useEffect(() => {
+    if (!right || same || noted.current) return;
+    noted.current = true;
+    changeRig(rig.id, (now) => ({ ...now, checked: { at: new Date().toISOString(), sensors } })).catch(toastError);
+  });
   if (!wheel) return null;
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
       <section aria-label="Step through" className="print:hidden">
         <div className="border-2 border-ink p-4">
-          <p className="text-[14px] text-ink2">
+          <p className="text-body text-ink2">
             Position {at + 1} of {wheels.length}, {placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}
           </p>
-          <p className="figure mt-1 text-[56px] leading-none font-bold">{wheel.position}</p>
+          <p className="figure mt-1 text-fig3 leading-none font-bold">{wheel.position}</p>
           {bare || !shows.ids ? (
             <>
-              <p className="figure mt-2 text-[34px] leading-none font-semibold">
+              <p className="figure mt-2 text-fig1 leading-none font-semibold">
                 {practising
                   ? savedAt(wheel.position) === OPEN_ID
                     ? 'nothing'
@@ -69,7 +81,7 @@ export function CheckPart() {
                       : 'a pressure?'
                     : 'open'}
               </p>
-              <p className="mt-1 text-[14px] text-ink2">
+              <p className="mt-1 text-body text-ink2">
                 {practising
                   ? 'on the practice monitor'
                   : sensor?.fitted === false
@@ -79,10 +91,10 @@ export function CheckPart() {
             </>
           ) : (
             <>
-              <p className="figure mt-2 text-[44px] leading-none font-semibold">
+              <p className="figure mt-2 text-fig2 leading-none font-semibold">
                 {inPairs(practising ? savedAt(wheel.position) : book)}
               </p>
-              <p className="mt-1 text-[14px] text-ink2">
+              <p className="mt-1 text-body text-ink2">
                 {practising
                   ? `on the practice monitor; the book says ${inPairs(book)}`
                   : 'says the book. Does the monitor show the same?'}
@@ -161,9 +173,9 @@ export function CheckPart() {
               ))}
             </Notice>
           ) : unread > 0 ? (
-            <p className="text-[15px]">{unread === 1 ? 'One position to go.' : `${unread} positions to go.`}</p>
+            <p className="text-body">{unread === 1 ? 'One position to go.' : `${unread} positions to go.`}</p>
           ) : (
-            <p className="text-[17px] font-semibold">
+            <p className="text-head font-semibold">
               {bareWheels.length > 0
                 ? `What is paired is right. ${bareWheels.join(', ')} ${bareWheels.length === 1 ? 'is' : 'are'} still open.`
                 : shows.ids
@@ -172,7 +184,7 @@ export function CheckPart() {
             </p>
           )}
           {!shows.ids && (
-            <p className="mt-2 max-w-[60ch] text-[14px]">
+            <p className="mt-2 max-w-[60ch] text-body">
               Without IDs two wheels of the same pressure could be swapped and look right.{' '}
               <Link className="underline underline-offset-3" to="?part=detective">
                 The detective proves which is which
@@ -181,6 +193,13 @@ export function CheckPart() {
             </p>
           )}
         </div>
+        {right && (
+          <p className="next-step">
+            <Link className="btn btn-solid" to={`/rigs/${rig.id}/fitting`}>
+              Next: fitting
+            </Link>
+          </p>
+        )}
         {!practising && Object.keys(typed).length > 0 && (
           <button
             type="button"
@@ -217,22 +236,22 @@ export function CheckPart() {
               const found = findings.find((x) => x.position === w.position || (x.code === 'swapped' && x.other === w.position));
               return (
                 <tr key={w.position}>
-                  <td className="figure text-[18px] font-bold">{w.position}</td>
-                  <td className="text-[13px] text-ink2">
+                  <td className="figure text-head font-bold">{w.position}</td>
+                  <td className="text-note text-ink2">
                     {placeInWords(w.local, w.unit.name, w.unit.axles.length).replace(', as seen from the driver’s seat', '')}
                     {w.wheel.sensor?.style ? `; ${styleNames[w.wheel.sensor.style].toLowerCase()}` : ''}
                   </td>
-                  <td className="figure text-[18px] font-semibold whitespace-nowrap">
+                  <td className="figure text-head font-semibold whitespace-nowrap">
                     {w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}
                   </td>
                   <td className="narrow whitespace-nowrap">{w.wheel.sensor?.pairedAt?.slice(0, 10) ?? ''}</td>
-                  <td className="text-[13px]">{found ? (found.code === 'notRead' ? '' : 'look') : 'right'}</td>
+                  <td className="text-note">{found ? (found.code === 'notRead' ? '' : 'look') : 'right'}</td>
                 </tr>
               );
             })}
           </tbody>
         </table>
-        <p className="mt-2 text-[13px] text-ink2">Left is as seen from the driver’s seat, looking forward.</p>
+        <p className="mt-2 text-note text-ink2">Left is as seen from the driver’s seat, looking forward.</p>
       </section>
     </div>
   );

@@ -118,13 +118,13 @@ export function DetectivePart() {
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,360px)_minmax(0,1fr)]">
       <section aria-label="The plan">
         <h2 className="border-b border-ink pb-2">The plan</h2>
-        <p className="mt-2 text-[14px] text-ink2">
+        <p className="mt-2 text-body text-ink2">
           A little air is let out of {plan.touched.length === 1 ? 'one wheel' : `${plan.touched.length} wheels`}, never over 5 %
           and never under what carries the load. The others follow. Readings come in steps of {f.pressure(stepKpa)}
           {live ? ' (from the watch)' : ''}.
         </p>
         <fieldset className="mt-3">
-          <legend className="text-[13px] text-ink2">Wheels under suspicion</legend>
+          <legend className="text-note text-ink2">Wheels under suspicion</legend>
           <div className="flex flex-wrap gap-x-4 gap-y-1">
             {able.map((w) => (
               <label key={w.position} className="flex items-center gap-2">
@@ -153,13 +153,13 @@ export function DetectivePart() {
           ))}
         </ol>
         {plan.weak.length > 0 && (
-          <p className="mt-2 text-[14px]">
+          <p className="mt-2 text-body">
             {plan.weak.join(', ')}: 5 % is little against these steps; the answer may be “not sure”. Warming one wheel in the sun,
             or the swap test, may tell more.
           </p>
         )}
         {plan.cannot.length > 0 && (
-          <p className="mt-2 text-[14px]">
+          <p className="mt-2 text-body">
             {plan.cannot
               .map((p) => `${p} has only ${f.pressure(mostBleed(suspects.find((s) => s.position === p) as Suspect))} to spare`)
               .join(', ')}
@@ -176,7 +176,7 @@ export function DetectivePart() {
         {answer && (
           <div className="mb-4" aria-live="polite">
             <Notice tone={answer.verdict === 'swapped' ? 'act' : 'look'}>
-              <p className="text-[17px] font-semibold">{detectiveWords(answer)}</p>
+              <p className="text-head font-semibold">{detectiveWords(answer)}</p>
               {finished && answer.pairs.length > 0 && (
                 <button type="button" className="btn mt-2" onClick={() => void putRight()}>
                   Put the book right
@@ -191,7 +191,7 @@ export function DetectivePart() {
             <h2 className="border-b border-ink pb-2">
               Go {at + 1} of {rounds.length}
             </h2>
-            <ol className="mt-2 flex flex-col gap-2 text-[15px]">
+            <ol className="mt-2 flex flex-col gap-2 text-body">
               <li>
                 1. Note what every position shows.{' '}
                 {live && (
@@ -217,9 +217,9 @@ export function DetectivePart() {
                 )}
               </li>
             </ol>
-            <table className="mt-3 text-[14px]">
+            <table className="mt-3 text-body">
               <thead>
-                <tr className="text-left text-[13px] text-ink2">
+                <tr className="text-left text-note text-ink2">
                   <th className="pr-4 font-semibold">Position</th>
                   <th className="pr-4 font-semibold">Before, {f.unit}</th>
                   <th className="font-semibold">After, {f.unit}</th>
@@ -228,7 +228,7 @@ export function DetectivePart() {
               <tbody>
                 {suspects.map((s) => (
                   <tr key={s.position}>
-                    <td className="figure pr-4 text-[18px] font-bold">{s.position}</td>
+                    <td className="figure pr-4 text-head font-bold">{s.position}</td>
                     {(['before', 'after'] as const).map((part) => (
                       <td key={part} className="py-[2px] pr-4">
                         <input

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { inOneWalk } from '#core/fitting/walk.ts';
+import { kindAt, withKind } from '#core/kit/kinds.ts';
 import { placeName } from '#core/kit/lists.ts';
 import { placesOf } from '#core/kit/map.ts';
 import { partsOf } from '#core/kit/parts.ts';
@@ -14,8 +15,9 @@ import type { BenchCommand } from '#schema/bench.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { Rig } from '#schema/unit.ts';
 import { ApiProblem } from '../../data/api.ts';
-import { useBench, useBenchCommand, useMonitor, useRigs } from '../../data/queries.ts';
+import { useBench, useBenchCommand, useMonitor, useRecords, useRigs } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
+import { flyTo } from '../../parts/fly.ts';
 import { idText, inPairs } from '../../parts/format.ts';
 import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
@@ -27,6 +29,7 @@ import { useDraft } from '../../state/drafts.ts';
 import { freshKey } from '../../state/keys.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
+import { PasteIds } from './PasteIds.tsx';
 import { PracticeMonitor } from './PracticeMonitor.tsx';
 import { kinds } from './Setup.tsx';
 import { placeOfSensor, usePairing } from './usePairing.ts';
@@ -50,6 +53,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const command = useBenchCommand(rig.id);
   const rigs = useRigs();
   const { pair, change, units: allUnits } = usePairing();
+  const { changeUnit } = useRecords();
   const order = useMemo(() => walkOrder(pairing, wheels), [pairing, wheels]);
   const open = order.filter((w) => !w.wheel.sensor);
   const key = `pairing.at.${rig.id}`;
@@ -66,18 +70,16 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const shows = useMemo(() => showsOf(monitor, pairing), [monitor, pairing]);
   const { mount } = partsOf(rig, 'internal');
   const place = monitor && wheel ? placeName(monitor, placesOf(rig, units, monitor)[wheel.position]) : null;
+  const kind: SensorKind = wheel ? kindAt(wheel, rig) : 'cap';
   const guide = styleGuide({
     style,
     limitsFirst: pairing.limitsFirst,
-    kinds: [pairing.kind ?? 'cap'],
+    kinds: [kind],
     lists: monitor?.units ?? 1,
     factoryCoded: coded,
     shows,
     mount,
   });
-  const usual =
-    wheel?.wheel.sensor?.kind ?? units[wheel?.unitIndex ?? 0]?.axles.flatMap((a) => a.wheels).find((w) => w.sensor)?.sensor?.kind;
-  const [kind, setKind] = useState<SensorKind>(usual ?? pairing.kind ?? 'cap');
   // A practice kit is paired the monitor's way alone: its valves need no boots.
   const walking = bench?.open !== true && inOneWalk(style, kind);
   const unfinished = (w: RigWheel): boolean => {
@@ -93,6 +95,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const proposed = useMemo(() => proposeMarks(wheels, scheme), [wheels, scheme]);
   const mark = wheel ? (marks[wheel.position] ?? wheel.wheel.sensor?.mark ?? proposed[wheel.position] ?? '') : '';
   const card = useRef<HTMLDivElement>(null);
+  const plate = useRef<HTMLDivElement>(null);
   const waitKey = `${key}.wait`;
   const [wait, setWait, endWait] = useDraft<Wait | null>(waitKey, null);
   const [now, setNow] = useState(() => Date.now());
@@ -205,7 +208,16 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const waited = wait && wait.position === wheel.position ? (now - wait.at) / 1000 : null;
   const limitS = wait?.kind === 'off' ? (guide.offS ?? 10) : guide.waitS;
   const wrongPlace = practising && bench?.monitor && bench.monitor.position !== wheel.position && !capture;
+  const long = monitor?.listing === 'long';
+  /** The monitor is open at another position than the guide: what it takes now goes there. */
+  const openElsewhere =
+    practising && capture !== null && bench?.monitor && bench.monitor.position !== wheel.position ? bench.monitor.position : null;
   const readyToSave = capture?.outcome === 'whole' && !refused;
+  // A kit that keeps what it took by itself: the book does too.
+  const keepsNow =
+    practising && shows.save !== 'each' && readyToSave && takenBy === null && openElsewhere === null && !wheel.wheel.sensor
+      ? (capture?.code ?? null)
+      : null;
   const shown = capture
     ? capture.code
     : typed && !practising
@@ -248,11 +260,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const markFields = (
     <div className="mt-3">
       <div className="flex flex-wrap items-center gap-3">
-        <span className="text-[13px] text-ink2">Marked by</span>
+        <span className="text-note text-ink2">Marked by</span>
         <Switch label="What the sensors are marked by" value={scheme} options={schemes} onChange={setScheme} />
       </div>
       {scheme === 'tray' ? (
-        <p className="mt-2 text-[14px]">
+        <p className="mt-2 text-body">
           Lay the tray down with its arrow to the front: the sensor at the place of {wheel.position} goes here.
         </p>
       ) : (
@@ -269,8 +281,13 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   );
   const kindFields = (
     <div className="mt-3 flex flex-wrap items-center gap-3">
-      <span className="text-[13px] text-ink2">Sensor</span>
-      <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
+      <span className="text-note text-ink2">Sensor</span>
+      <Switch
+        label="Kind of sensor"
+        value={kind}
+        options={kinds}
+        onChange={(k) => void changeUnit(wheel.unit.id, (now) => withKind(now, k, wheel.local)).catch(toastError)}
+      />
     </div>
   );
   const stemNotices = (
@@ -335,6 +352,28 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           {problem}
         </p>
       )}
+      {openElsewhere && (
+        <div className="mt-3" role="alert">
+          <Notice tone="act">
+            <b>
+              {long || openElsewhere[0] === wheel.position[0]
+                ? `The monitor is open at ${openElsewhere}, not ${wheel.position}.`
+                : `The monitor’s list ${openElsewhere[0]} is open, at ${openElsewhere}; ${wheel.position} is in list ${wheel.position[0]}.`}
+            </b>{' '}
+            Saved now, this sensor is on {openElsewhere} in the monitor.
+            <button
+              type="button"
+              className="btn btn-solid mt-2"
+              onClick={() => {
+                run({ action: 'cancelCapture' });
+                run({ action: 'goTo', position: wheel.position });
+              }}
+            >
+              Leave it, and open {wheel.position}
+            </button>
+          </Notice>
+        </div>
+      )}
 
       <div className="mt-3 flex flex-wrap gap-2">
         {practising ? (
@@ -342,15 +381,17 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             {wrongPlace && !wheel.wheel.sensor ? (
               <button
                 type="button"
-                className="btn btn-solid min-h-[52px] grow text-[17px]"
+                className="btn btn-solid min-h-[52px] grow text-head"
                 onClick={() => run({ action: 'goTo', position: wheel.position })}
               >
                 Open {wheel.position} on the monitor
               </button>
+            ) : shows.save !== 'each' && !openElsewhere ? (
+              <p className="text-body text-ink2">This monitor keeps what it took by itself.</p>
             ) : (
               <button
                 type="button"
-                className="btn btn-solid min-h-[52px] grow text-[17px]"
+                className={`btn min-h-[52px] grow text-head ${openElsewhere ? '' : 'btn-solid'}`}
                 disabled={!readyToSave || takenBy !== null}
                 onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
               >
@@ -379,7 +420,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
               {(!shows.ids || coded) && (
                 <button
                   type="button"
-                  className="btn btn-solid min-h-[52px] grow text-[17px]"
+                  className="btn btn-solid min-h-[52px] grow text-head"
                   disabled={refused}
                   onClick={() => void note(freshKey(), false)}
                 >
@@ -419,12 +460,20 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   );
   const panel = (
     <>
+      <KeepsItself
+        code={keepsNow}
+        onKeep={() => {
+          if (plate.current) flyTo(plate.current, `[data-position="${wheel.position}"]`);
+          void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short');
+        }}
+      />
       <div
+        ref={plate}
         className={`flex items-center justify-between border px-4 py-2 ${timedOut ? 'border-2 border-magenta' : 'border-ink'}`}
         role="status"
         aria-label={shows.ids ? 'Captured ID' : 'What the monitor shows'}
       >
-        <span className="figure text-[34px] leading-none font-bold">
+        <span className="figure text-fig1 leading-none font-bold">
           {shows.ids && !coded ? inPairs(shown) : capture?.outcome === 'whole' ? 'taken' : wheel.wheel.sensor ? 'paired' : 'open'}
           {shows.ids && !coded && capture && shown.length < 6 && (
             <span className="text-ink2">
@@ -433,7 +482,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </span>
           )}
         </span>
-        <span className="text-right text-[14px] text-ink2">{statusText}</span>
+        <span className="text-right text-body text-ink2">{statusText}</span>
       </div>
       {timedOut && (
         <div className="mt-3">
@@ -496,7 +545,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     </TypedId>
   );
   return (
-    <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_420px]">
+    <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_420px] xl:grid-rows-[auto_1fr]">
       <div className="min-w-0">
         <div className="mb-3 max-xl:hidden">
           <StandSwitch />
@@ -534,13 +583,13 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
                 label={`${w.position}: ${w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}`}
                 onSelect={select}
               >
-                <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
-                <span className="narrow text-[13px] max-md:hidden">{w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}</span>
+                <span className="figure text-big leading-none font-bold">{w.position}</span>
+                <span className="narrow text-note max-md:hidden">{w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}</span>
               </PlainWheel>
             )}
           />
         )}
-        <p className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-[14px] max-xl:hidden">
+        <p className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-body max-xl:hidden">
           <span>
             <b>{styleNames[style]}</b>, {pairing.limitsFirst ? 'limits first' : 'pairing first'}
           </span>
@@ -554,10 +603,10 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           </div>
         )}
       </div>
-      <div ref={card} tabIndex={-1} className="outline-none">
+      <div ref={card} tabIndex={-1} className="outline-none xl:row-span-2">
         <div className="flex items-center gap-4">
-          <span className="figure text-[76px] leading-none font-bold">{wheel.position}</span>
-          <p className="text-[15px] leading-snug text-ink2">
+          <h2 className="figure text-fig4 leading-none font-bold">{wheel.position}</h2>
+          <p className="text-body leading-snug text-ink2">
             {placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}
             <span className="block text-ink">
               wheel {order.indexOf(wheel) + 1} of {order.length}, {done} paired
@@ -600,10 +649,10 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
                     aria-current={current ? 'step' : undefined}
                     className={`flex gap-4 border-t py-2 ${current ? 'border-t-[3px] border-ink' : 'border-rule'}`}
                   >
-                    <span className="figure w-4 text-[19px] font-semibold">{i + 1}</span>
+                    <span className="figure w-4 text-head font-semibold">{i + 1}</span>
                     <span>
-                      <span className={`text-[16px] ${current ? 'font-bold' : ''}`}>{head}</span>
-                      {why && (current || !narrow) && <span className="block text-[14px] text-ink2">{why}</span>}
+                      <span className={`text-body ${current ? 'font-bold' : ''}`}>{head}</span>
+                      {why && (current || !narrow) && <span className="block text-body text-ink2">{why}</span>}
                     </span>
                   </li>
                 );
@@ -614,7 +663,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
         )}
         {walking ? (
           <details className="mt-4">
-            <summary className="min-h-[32px] cursor-pointer text-[14px]">The sensor on this wheel, and its loose parts</summary>
+            <summary className="min-h-[32px] cursor-pointer text-body">The sensor on this wheel, and its loose parts</summary>
             {kindFields}
             <LoosePartsBox />
           </details>
@@ -645,10 +694,26 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </Link>
           </div>
         )}
+        {!walking && typedId}
+        {shows.ids && !coded && !practising && (
+          <PasteIds order={order} styleOf={(w) => styleAt(pairing, w)} fitted={guide.onTheWheel} />
+        )}
+        <div className="mt-6 flex flex-col gap-3 xl:hidden">
+          {!guide.onTheWheel && <Zeros />}
+          <p className="text-body">
+            <b>{styleNames[style]}</b>.{' '}
+            <button type="button" className="underline underline-offset-3" onClick={onChangeWay}>
+              Another way, and what to see to first
+            </button>
+          </p>
+          <StandSwitch />
+        </div>
+      </div>
+      <div className="min-w-0 xl:col-start-1">
         {bench && practising ? (
-          <PracticeMonitor bench={bench} style={style} waitS={guide.waitS} shows={shows} run={run} />
+          <PracticeMonitor bench={bench} style={style} waitS={guide.waitS} shows={shows} long={long} run={run} />
         ) : (
-          <p className="mt-5 border-t border-rule pt-3 text-[14px]">
+          <p className="mt-5 border-t border-rule pt-3 text-body">
             Practise with simulated sensors first.{' '}
             <button
               type="button"
@@ -659,20 +724,23 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             </button>
           </p>
         )}
-        {!walking && typedId}
-        <div className="mt-6 flex flex-col gap-3 xl:hidden">
-          {!guide.onTheWheel && <Zeros />}
-          <p className="text-[14px]">
-            <b>{styleNames[style]}</b>.{' '}
-            <button type="button" className="underline underline-offset-3" onClick={onChangeWay}>
-              Another way, and what to see to first
-            </button>
-          </p>
-          <StandSwitch />
-        </div>
       </div>
     </div>
   );
+}
+
+/** Keeps a code once, as soon as it is there. */
+function KeepsItself({ code, onKeep }: { code: string | null; onKeep: () => void }) {
+  const kept = useRef<string | null>(null);
+  useEffect(() => {
+    if (code === null || kept.current === code) {
+      if (code === null) kept.current = null;
+      return;
+    }
+    kept.current = code;
+    onKeep();
+  });
+  return null;
 }
 
 /** The field for an ID that is read off; folded up where this kit's display shows none. */

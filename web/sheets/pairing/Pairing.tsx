@@ -43,7 +43,7 @@ export default function Pairing() {
         <SheetHead
           title="Pairing"
           aside={
-            <p className="figure text-[20px] font-semibold">
+            <p className="figure text-head font-semibold">
               {paired} of {wheels.length} paired
             </p>
           }

@@ -32,12 +32,15 @@ export function PracticeMonitor({
   style,
   waitS,
   shows,
+  long,
   run,
 }: {
   bench: BenchView;
   style: PairingStyle;
   waitS: number;
   shows: Shows;
+  /** The monitor has one long list for the whole rig. */
+  long: boolean;
   run: (c: BenchCommand) => void;
 }) {
   const { monitor } = bench;
@@ -52,10 +55,10 @@ export function PracticeMonitor({
       <h2 className="border-b border-ink pb-1">Practice monitor</h2>
       <div className="mt-2 border border-ink p-3">
         <div className="flex items-baseline justify-between">
-          <span className="figure text-[22px] font-bold" data-testid="monitor-position">
+          <span className="figure text-big font-bold" data-testid="monitor-position">
             {position}
           </span>
-          <span className="figure text-[26px] font-semibold">{shows.ids ? inPairs(code) : displayOf(code, position, shows)}</span>
+          <span className="figure text-title font-semibold">{shows.ids ? inPairs(code) : displayOf(code, position, shows)}</span>
         </div>
         <div className="mt-2 flex flex-wrap gap-2">
           <button type="button" className="btn btn-small" onClick={() => run({ action: 'step', by: -1 })}>
@@ -64,7 +67,8 @@ export function PracticeMonitor({
           <button type="button" className="btn btn-small" onClick={() => run({ action: 'step', by: 1 })}>
             Position ▸
           </button>
-          {lists.length > 1 &&
+          {!long &&
+            lists.length > 1 &&
             lists.map((unit) => (
               <button
                 key={unit}
@@ -83,7 +87,7 @@ export function PracticeMonitor({
           </button>
         </div>
       </div>
-      <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 text-[14px]">
+      <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2 text-body">
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
@@ -121,7 +125,7 @@ export function PracticeMonitor({
       <div className="mt-3">
         {byHand.includes(style) ? (
           bench.tray.length === 0 ? (
-            <p className="text-[14px] text-ink2">The tray is empty: every bench sensor is on a wheel.</p>
+            <p className="text-body text-ink2">The tray is empty: every bench sensor is on a wheel.</p>
           ) : (
             <ul className="flex flex-wrap gap-2" aria-label="Bench sensors in the tray">
               {bench.tray.slice(0, 14).map((s, i) => (
@@ -146,7 +150,7 @@ export function PracticeMonitor({
         )}
       </div>
       {labelled > 0 && (
-        <p className="mt-3 text-[14px]">
+        <p className="mt-3 text-body">
           {labelled} paired {labelled === 1 ? 'sensor is' : 'sensors are'} labelled on the table.{' '}
           <button type="button" className="btn btn-small ml-1" onClick={() => run({ action: 'fitLabelled' })}>
             Fit them all by their labels
@@ -154,7 +158,7 @@ export function PracticeMonitor({
         </p>
       )}
       {monitor.captures > 0 && (
-        <details className="mt-3 text-[14px]">
+        <details className="mt-3 text-body">
           <summary>
             {monitor.captures === 1 ? 'One capture' : `${monitor.captures} captures`},{' '}
             {monitor.mistakes.length === 0

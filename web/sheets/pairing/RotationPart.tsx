@@ -186,15 +186,15 @@ export function RotationPart() {
                   label={`${w.position}${from ? `: the wheel from ${name(from)} is here` : ''}`}
                   onSelect={() => tap(w)}
                 >
-                  <span className="figure text-[22px] leading-none font-bold">{w.position}</span>
-                  <span className="narrow text-[13px]">{from ? `from ${name(from)}` : own ? 'stays' : ''}</span>
+                  <span className="figure text-big leading-none font-bold">{w.position}</span>
+                  <span className="narrow text-note">{from ? `from ${name(from)}` : own ? 'stays' : ''}</span>
                 </PlainWheel>
               );
               return own ? <Place position={w.position}>{wheel}</Place> : wheel;
             }}
           />
         </DndContext>
-        <p className="mt-2 max-w-[70ch] text-[13.5px] text-ink2">
+        <p className="mt-2 max-w-[70ch] text-note text-ink2">
           Pick a pattern, drag a wheel onto another, or tap the two. Directional tires stay on their side; the vehicle’s handbook
           comes before any pattern. Jack on level ground, use stands, chock the wheels.
         </p>
@@ -202,7 +202,7 @@ export function RotationPart() {
       <section aria-label="What to do">
         <h2 className="border-b border-ink pb-2">What to do about the sensors</h2>
         {!moved ? (
-          <p className="mt-3 text-[15px]">Choose how the wheels were moved to see what to do with the sensors.</p>
+          <p className="mt-3 text-body">Choose how the wheels were moved to see what to do with the sensors.</p>
         ) : (
           <>
             {practising && (
@@ -222,10 +222,7 @@ export function RotationPart() {
                 <h3 className="mt-4">Unscrew and put back</h3>
                 <ol className="mt-1">
                   {work.putBack.map((p, i) => (
-                    <li
-                      key={p.sensorId}
-                      className="flex items-center justify-between gap-3 border-b border-rule py-2 text-[15px]"
-                    >
+                    <li key={p.sensorId} className="flex items-center justify-between gap-3 border-b border-rule py-2 text-body">
                       <span>
                         {i + 1}. <b className="figure">{inPairs(p.sensorId)}</b>: off {name(p.from)}, onto {name(p.to)}
                         {crosses(p.from, p.to) ? ', the other side' : ''}
@@ -243,7 +240,7 @@ export function RotationPart() {
                     </li>
                   ))}
                 </ol>
-                <p className="mt-1 text-[13px] text-ink2">They know their position, not their tire: the monitor needs nothing.</p>
+                <p className="mt-1 text-note text-ink2">They know their position, not their tire: the monitor needs nothing.</p>
               </>
             )}
             {work.exchanges.length > 0 && (
@@ -254,7 +251,7 @@ export function RotationPart() {
                     {work.exchanges.map(([a, b], i) => (
                       <li
                         key={`${a} ${b}`}
-                        className="flex items-center justify-between gap-3 border-b border-rule py-2 text-[17px]"
+                        className="flex items-center justify-between gap-3 border-b border-rule py-2 text-head"
                       >
                         <span>
                           {i + 1}. <b>{name(a)}</b> with <b>{name(b)}</b>
@@ -275,19 +272,19 @@ export function RotationPart() {
                     ))}
                   </ol>
                 ) : (
-                  <p className="mt-1 text-[15px]">
+                  <p className="mt-1 text-body">
                     This monitor exchanges no positions: pair {[...new Set(work.exchanges.flat())].map(name).join(', ')} again.
                   </p>
                 )}
               </>
             )}
             {work.pairAgain.length > 0 && (
-              <p className="mt-3 text-[15px]">
+              <p className="mt-3 text-body">
                 Pair again: {work.pairAgain.map(name).join(', ')} got a wheel whose place stays empty.
               </p>
             )}
             {work.putBack.length === 0 && work.exchanges.length === 0 && work.pairAgain.length === 0 && (
-              <p className="mt-3 text-[15px]">None of these wheels has a sensor: nothing to do.</p>
+              <p className="mt-3 text-body">None of these wheels has a sensor: nothing to do.</p>
             )}
             <button type="button" className="btn btn-solid mt-4 min-h-[48px]" onClick={() => void write()}>
               All done: write it down
@@ -295,7 +292,7 @@ export function RotationPart() {
           </>
         )}
         {monitor?.idSets !== undefined && monitor.idSets > 1 && (
-          <p className="mt-4 text-[14px] text-ink2">
+          <p className="mt-4 text-body text-ink2">
             The {monitor.name} holds {monitor.idSets} sets of IDs at once: two wheel sets can alternate without pairing again.
           </p>
         )}

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { kindAt, withKind } from '#core/kit/kinds.ts';
 import { listsOf } from '#core/kit/lists.ts';
 import { partsOf } from '#core/kit/parts.ts';
 import { PAIRING_STYLES, styleGuide, styleRefusal } from '#core/pairing/guide.ts';
@@ -7,9 +8,10 @@ import { PAIRING_SIGNS, showsOf } from '#core/pairing/signs.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { SensorKind } from '#schema/common.ts';
 import type { PairingSign, PairingStyle, Rig } from '#schema/unit.ts';
-import { useMonitor } from '../../data/queries.ts';
+import { useBenchCommand, useMonitor, useRecords } from '../../data/queries.ts';
 import { Switch } from '../../parts/controls.tsx';
 import { useDraft } from '../../state/drafts.ts';
+import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { beforeWords, refusalWords, signNames, styleAbout, styleNames } from './words.ts';
 
@@ -27,14 +29,21 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   const monitor = useMonitor(rig);
   // A rig without sensors may get a coded kit; one whose sensors were all learned has none.
   const factoryCoded = wheels.some((w) => !w.wheel.sensor || w.wheel.sensor.factoryPosition !== undefined);
-  const [kind, setKind] = useState<SensorKind>(
-    rig.pairing?.kind ?? wheels.find((w) => w.wheel.sensor)?.wheel.sensor?.kind ?? 'cap',
-  );
-  const refused = (s: PairingStyle): string | null => {
-    if (monitor?.styles && !monitor.styles.includes(s)) return 'this monitor does not do it';
-    const refusal = styleRefusal(s, kind, factoryCoded);
-    return refusal && refusalWords[refusal];
+  const { changeUnit } = useRecords();
+  /** The kinds of sensor of a unit, as Kit has them: those still to be paired, or all where none is. */
+  const kindsOf = (letter: string): SensorKind[] => {
+    const own = wheels.filter((w) => w.position.startsWith(letter));
+    const open = own.filter((w) => !w.wheel.sensor);
+    return [...new Set((open.length > 0 ? open : own).map((w) => kindAt(w, rig)))];
   };
+  const refusedFor = (s: PairingStyle, letter: string): string | null => {
+    if (monitor?.styles && !monitor.styles.includes(s)) return 'this monitor does not do it';
+    const refusals = kindsOf(letter).map((kind) => styleRefusal(s, kind, factoryCoded));
+    const refusal = refusals.every((r) => r !== null) ? refusals[0] : null;
+    return refusal ? refusalWords[refusal] : null;
+  };
+  const lead = wheels[0]?.position[0] ?? 'A';
+  const refused = (s: PairingStyle): string | null => refusedFor(s, lead);
   const first = PAIRING_STYLES.find((s) => refused(s) === null) ?? 'heldNear';
   const [chosen, setChosen] = useState<PairingStyle>(rig.pairing?.style ?? first);
   const style = refused(chosen) === null ? chosen : first;
@@ -53,7 +62,6 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   const pairing = {
     style,
     limitsFirst,
-    kind,
     ...(Object.keys(others).length > 0 ? { byUnit: others } : {}),
     ...(same(signs, usual.signs) ? {} : { signs: [...signs] }),
   };
@@ -64,7 +72,15 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
     ...new Set(
       [style, ...Object.values(others)].flatMap(
         (s) =>
-          styleGuide({ style: s, limitsFirst, kinds: [kind], lists: monitor?.units ?? 1, factoryCoded, shows, mount }).before,
+          styleGuide({
+            style: s,
+            limitsFirst,
+            kinds: [...new Set(wheels.map((w) => kindAt(w, rig)))],
+            lists: monitor?.units ?? 1,
+            factoryCoded,
+            shows,
+            mount,
+          }).before,
       ),
     ),
   ];
@@ -77,14 +93,37 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
   const key = `pairing.before.${rig.id}`;
   const [ticked, setTicked] = useDraft<string[]>(key, []);
   const tick = (code: string, on: boolean) => setTicked(on ? [...ticked, code] : ticked.filter((t) => t !== code));
+  const bench = useBenchCommand(rig.id);
+  const practise = async () => {
+    try {
+      await bench.mutateAsync({ action: 'open', ids: shows.ids });
+      // As it is to be done with the real kit: the others lie 3 m away.
+      await bench.mutateAsync({ action: 'table', clear: true });
+      onBegin(pairing);
+    } catch (error) {
+      toastError(error);
+    }
+  };
   return (
     <div className="grid gap-x-10 gap-y-6 lg:grid-cols-2">
       <section aria-label="How it is paired">
         <h2 className="border-b border-ink pb-2">How is this kit paired?</h2>
-        <div className="mt-3 flex flex-wrap items-center gap-3">
-          <span className="text-[13px] text-ink2">Sensors</span>
-          <Switch label="Kind of sensor" value={kind} options={kinds} onChange={setKind} />
-        </div>
+        {units.map((unit, i) => {
+          const [kind] = kindsOf(unitLetter(i));
+          return (
+            kind && (
+              <div key={unit.id} className="mt-3 flex flex-wrap items-center gap-3">
+                <span className="text-note text-ink2">{units.length > 1 ? `Sensors on ${unit.name}` : 'Sensors'}</span>
+                <Switch
+                  label={i === 0 ? 'Kind of sensor' : `Kind of sensor on ${unit.name}`}
+                  value={kind}
+                  options={kinds}
+                  onChange={(k) => void changeUnit(unit.id, (now) => withKind(now, k)).catch(toastError)}
+                />
+              </div>
+            )
+          );
+        })}
         <fieldset className="mt-2">
           <legend className="sr-only">Way of pairing</legend>
           {PAIRING_STYLES.map((s) => {
@@ -100,8 +139,8 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
                   onChange={() => setChosen(s)}
                 />
                 <span>
-                  <span className="text-[16px] font-semibold">{styleNames[s]}</span>
-                  <span className="block text-[13.5px] text-ink2">{no ? `Not here: ${no}.` : styleAbout[s]}</span>
+                  <span className="text-body font-semibold">{styleNames[s]}</span>
+                  <span className="block text-note text-ink2">{no ? `Not here: ${no}.` : styleAbout[s]}</span>
                 </span>
               </label>
             );
@@ -129,7 +168,7 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
           </div>
         ))}
         <fieldset className="mt-4">
-          <legend className="text-[16px] font-semibold">What does the display show when it took a sensor?</legend>
+          <legend className="text-body font-semibold">What does the display show when it took a sensor?</legend>
           <div className="mt-1 flex flex-wrap gap-x-5">
             {PAIRING_SIGNS.map((s) => (
               <label key={s} className="flex min-h-[44px] cursor-pointer items-center gap-2">
@@ -143,7 +182,7 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
               </label>
             ))}
           </div>
-          <p className="max-w-[60ch] text-[13.5px] text-ink2">
+          <p className="max-w-[60ch] text-note text-ink2">
             {shows.ids
               ? 'IDs are kept in the book as you read them.'
               : 'Then no ID has to be typed. If one is seen later it can be added in the ID book.'}
@@ -159,7 +198,7 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
             ]}
             onChange={(v) => setLimitsFirst(v === 'limits')}
           />
-          <p className="mt-1 max-w-[60ch] text-[13.5px] text-ink2">
+          <p className="mt-1 max-w-[60ch] text-note text-ink2">
             Both are common. Limits first, so that an alarm is a true one from the first minute; pairing first, when you want to
             see figures at once.{' '}
             {limitsFirst && (
@@ -186,18 +225,23 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
                     onChange={(e) => tick(code, e.target.checked)}
                   />
                   <span>
-                    <span className="text-[16px]">{head}</span>
-                    <span className="block text-[13.5px] text-ink2">{why}</span>
+                    <span className="text-body">{head}</span>
+                    <span className="block text-note text-ink2">{why}</span>
                   </span>
                 </label>
               </li>
             );
           })}
         </ul>
-        <button type="button" className="btn btn-solid mt-4 min-h-[52px] w-full text-[17px]" onClick={() => onBegin(pairing)}>
+      </section>
+      <div className="next-step lg:col-span-2">
+        <button type="button" className="btn btn-solid min-h-[52px] grow text-head" onClick={() => onBegin(pairing)}>
           Begin, wheel by wheel
         </button>
-      </section>
+        <button type="button" className="btn min-h-[52px]" onClick={() => void practise()}>
+          Practise first, with simulated sensors
+        </button>
+      </div>
     </div>
   );
 }

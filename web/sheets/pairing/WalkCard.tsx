@@ -88,7 +88,7 @@ export function WalkCard({
   if (!step || !text) {
     return (
       <div className="mt-3 border-2 border-ink p-4">
-        <p className="text-[22px] font-bold">{wheel.position} is paired and fitted.</p>
+        <p className="text-big font-bold">{wheel.position} is paired and fitted.</p>
         <BubbleAdvice wheel={wheel} />
         {next && (
           <button type="button" className="btn btn-solid mt-3 min-h-[52px]" onClick={() => onNext(next)}>
@@ -151,7 +151,7 @@ export function WalkCard({
       </StepBox>
       {step === 'sign' && children}
       <BubbleAdvice wheel={wheel} />
-      <ul className="mt-3 text-[14px]">
+      <ul className="mt-3 text-body">
         {cautions.map((c) => (
           <li key={c} className="border-l-4 border-ink py-[2px] pl-3">
             {fittingCautionWords[c]}

@@ -74,7 +74,7 @@ export function AxleDetail({
     <div className="grid gap-x-8 gap-y-6 border-b border-rule bg-paper2 px-4 py-4 lg:grid-cols-3">
       <section aria-label={`Load of ${code}`}>
         <div className="mb-2 flex items-baseline justify-between gap-3">
-          <h2 className="text-[16px]">What it must carry</h2>
+          <h2 className="text-body">What it must carry</h2>
           <Switch
             label="Unit of mass"
             value={f.massUnit}
@@ -86,7 +86,7 @@ export function AxleDetail({
           />
         </div>
         {spare ? (
-          <p className="text-[14px] text-ink2">
+          <p className="text-body text-ink2">
             A spare carries nothing until it is fitted: set it for the heaviest axle it may go to.
           </p>
         ) : (
@@ -114,7 +114,7 @@ export function AxleDetail({
                 />
               ))}
             </div>
-            <p className="mt-2 text-[13.5px] text-ink2">{loadWords(facts, f)}</p>
+            <p className="mt-2 text-note text-ink2">{loadWords(facts, f)}</p>
           </>
         )}
         <div className="mt-4 max-w-[220px]">
@@ -127,8 +127,8 @@ export function AxleDetail({
         </div>
       </section>
       <section aria-label={`Tires of ${code}`}>
-        <h2 className="mb-2 text-[16px]">What the tire says</h2>
-        <p className="mb-2 text-[13.5px]">
+        <h2 className="mb-2 text-body">What the tire says</h2>
+        <p className="mb-2 text-note">
           {facts.marking
             ? `${holder.marking}: ${facts.capacityKg === null ? 'no load index read' : `carries ${f.mass(facts.capacityKg)} a tire${facts.dual ? ' as a dual' : ''}`}.`
             : 'No marking that can be read yet: type it on Layout.'}
@@ -157,7 +157,7 @@ export function AxleDetail({
           />
         </div>
         {facts.marking?.kind === 'passenger' && plan.first.unit.kind === 'vehicle' && (
-          <label className="mt-2 flex items-center gap-2 text-[14px]">
+          <label className="mt-2 flex items-center gap-2 text-body">
             <input
               type="checkbox"
               className="size-[18px] accent-ink"
@@ -171,7 +171,7 @@ export function AxleDetail({
             A car tire under a pick-up, van or motorhome
           </label>
         )}
-        <h2 className="mt-4 mb-2 text-[16px]">The maker’s load table</h2>
+        <h2 className="mt-4 mb-2 text-body">The maker’s load table</h2>
         <TableEditor
           table={holder.tire?.table ?? []}
           dual={facts.dual}
@@ -183,8 +183,8 @@ export function AxleDetail({
         />
       </section>
       <section aria-label={`Cold pressure of ${code}`}>
-        <h2 className="mb-2 text-[16px]">What follows</h2>
-        {minimum && <p className="text-[14px]">{minimumWords(minimum, f)}</p>}
+        <h2 className="mb-2 text-body">What follows</h2>
+        {minimum && <p className="text-body">{minimumWords(minimum, f)}</p>}
         {stops.length > 0 && (
           <div className="mt-2">
             <Notice tone="act">
@@ -193,7 +193,7 @@ export function AxleDetail({
           </div>
         )}
         {atColdest !== null && minimum?.kpa && atColdest > minimum.kpa + 0.5 && (
-          <p className="mt-2 text-[14px]">
+          <p className="mt-2 text-body">
             To carry it at a {f.temperature(plan.day?.coldestC ?? 0)} start too, set {f.pressure(atColdest)} at{' '}
             {f.temperature(cold?.tempC ?? 20)}.
           </p>
@@ -201,12 +201,12 @@ export function AxleDetail({
         <ul className="mt-3 border-t border-ink">
           {facts.choices.map((c) => (
             <li key={c.school} className="flex items-start justify-between gap-3 border-b border-rule py-2">
-              <span className="text-[13.5px]">
-                <b className="text-[14px]">{coldSchoolNames[c.school]}</b>
+              <span className="text-note">
+                <b className="text-body">{coldSchoolNames[c.school]}</b>
                 <span className="block text-ink2">{coldChoiceWords(c, f)}</span>
               </span>
               <span className="shrink-0 text-right">
-                <span className="figure block text-[18px] font-semibold">{c.kpa === null ? '–' : f.pressure(c.kpa)}</span>
+                <span className="figure block text-head font-semibold">{c.kpa === null ? '–' : f.pressure(c.kpa)}</span>
                 {c.kpa !== null && c.school !== 'startLow' && (
                   <button
                     type="button"
@@ -220,7 +220,7 @@ export function AxleDetail({
             </li>
           ))}
         </ul>
-        <p className="mt-2 text-[13px] text-ink2">
+        <p className="mt-2 text-note text-ink2">
           The placard and the tire maker’s table come before anything here. Set both wheels of an axle to the same pressure, duals
           too.
         </p>

@@ -137,7 +137,7 @@ export function DayAndYear() {
         })}
       </div>
       {seen.length > 0 && (
-        <p className="mt-2 text-[13.5px] text-ink2">
+        <p className="mt-2 text-note text-ink2">
           Your own runs added{' '}
           {seen
             .map(
@@ -219,7 +219,7 @@ function WeatherFile({ onUse }: { onUse: (days: ReturnType<typeof readDaily>['da
   const select = <K extends keyof DailyMapping>(label: string, name: K, options: [DailyMapping[K], string][]) => {
     if (!opened) return null;
     return (
-      <label className="text-[13px] text-ink2">
+      <label className="text-note text-ink2">
         {label}
         <select
           className="input block text-ink"
@@ -258,7 +258,7 @@ function WeatherFile({ onUse }: { onUse: (days: ReturnType<typeof readDaily>['da
             }}
           />
         </label>
-        <span className="text-[13.5px] text-ink2">
+        <span className="text-note text-ink2">
           {kept
             ? `In use: ${kept.source}, ${kept.minC.length} days from ${kept.from}.`
             : 'Any CSV with a date and each day’s minimum and maximum. With it your limits are compared with every day of the year.'}
@@ -287,7 +287,7 @@ function WeatherFile({ onUse }: { onUse: (days: ReturnType<typeof readDaily>['da
             ])}
           </div>
           {read.days.length > 0 ? (
-            <p className="mt-2 text-[14px]">
+            <p className="mt-2 text-body">
               {read.days.length} days from {read.days[0]?.date} to {read.days.at(-1)?.date}: coldest{' '}
               {f.temperature(Math.min(...read.days.map((d) => d.minC)))}, hottest{' '}
               {f.temperature(Math.max(...read.days.map((d) => d.maxC)))}.
@@ -296,7 +296,7 @@ function WeatherFile({ onUse }: { onUse: (days: ReturnType<typeof readDaily>['da
             <p className="error mt-2">No day could be read: are the columns right?</p>
           )}
           {read.faults.length > 0 && (
-            <details className="mt-1 text-[13.5px]">
+            <details className="mt-1 text-note">
               <summary>
                 {read.faults.length === 1 ? 'One line is left out' : `${read.faults.length} lines are left out`}, the rest is used
               </summary>

@@ -152,11 +152,11 @@ export function NowNotCold({ plans }: { plans: readonly AxlePlan[] }) {
         <div aria-live="polite">
           {words ? (
             <Notice tone={answer?.advice === 'leave' || answer?.advice === 'wait' ? 'act' : 'look'}>
-              <p className="text-[20px] leading-tight font-bold">{words.title}</p>
+              <p className="text-head leading-tight font-bold">{words.title}</p>
               <p className="mt-1">{words.text}</p>
             </Notice>
           ) : (
-            <p className="text-[14px] text-ink2">
+            <p className="text-body text-ink2">
               {plan.code} is set to {f.exact(cold.kpa, cold.typed)} at {f.temperature(cold.tempC)}. Type the air’s temperature.
             </p>
           )}

@@ -1,6 +1,6 @@
 import { useEffect, useLayoutEffect, useMemo, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { limitsFor } from '#core/alarms/limits.ts';
 import { FieldError } from '#core/errors.ts';
 import { faultsOfCold } from '#core/pressure/axle.ts';
@@ -107,6 +107,7 @@ export default function Pressures() {
   const f = useFormat();
   const list = usePlans(whole);
   const { putUnits } = useRecords();
+  const navigate = useNavigate();
   const [open, setOpen] = useState<string | null>(null);
   const draftKey = `pressures.${rig.id}.${rig.loadState}`;
   const stored = useMemo(
@@ -170,7 +171,7 @@ export default function Pressures() {
     return () => subscription.unsubscribe();
   }, [form, draftKey]);
 
-  const save = form.handleSubmit(async ({ rows }) => {
+  const saveRows = async ({ rows }: Read): Promise<boolean> => {
     const now = form.getValues();
     const faults: { index: number; text: string }[] = [];
     const changed = (h: Holder): Setting | undefined => {
@@ -211,7 +212,7 @@ export default function Pressures() {
     const units = withSettings(whole, rig.loadState, changed);
     if (faults.length > 0) {
       for (const { index, text } of faults) form.setError(`rows.${index}.cold`, { message: text });
-      return;
+      return false;
     }
     try {
       dropDraft(draftKey);
@@ -223,6 +224,7 @@ export default function Pressures() {
             }
           : {}),
       });
+      return true;
     } catch (error) {
       // What was typed stays in the form, also where another unit was saved before this one failed.
       keepDraft(draftKey, now);
@@ -230,7 +232,12 @@ export default function Pressures() {
         form.setValue(`rows.${i}`, row, { shouldDirty: true });
       });
       toastError(error);
+      return false;
     }
+  };
+  const save = form.handleSubmit(saveRows);
+  const saveAndGoOn = form.handleSubmit(async (read) => {
+    if (await saveRows(read)) navigate(`/rigs/${rig.id}/alarms`);
   });
 
   /** Put a figure into an axle's cold field: it is saved with the others, so that it can still be changed. */
@@ -258,6 +265,36 @@ export default function Pressures() {
   // Mostly all tires were set at one temperature: no need to type it for every axle.
   const oneTemp = typed.rows?.find((r) => parseNumber(r?.tempC ?? '') !== null)?.tempC?.trim();
   const bare = list.flatMap((_, i) => (typed.rows?.[i]?.tempC?.trim() === '' ? [i] : []));
+  /** A temperature that was said once is meant for the others too: a figure typed beside it gets it, to be seen and changed. */
+  const fillAlong = () => void setTimeout(fillNow, 0);
+  const fillNow = () => {
+    const rows = form.getValues('rows');
+    const first = rows.find((r) => r.cold.trim() !== '' && parseNumber(r.tempC) !== null)?.tempC.trim();
+    if (first === undefined) return;
+    const bareTemps = rows.flatMap((r, i) => (parseNumber(r.cold) !== null && r.tempC.trim() === '' ? [i] : []));
+    if (bareTemps.length === 0) return;
+    for (const i of bareTemps)
+      form.setValue(`rows.${i}.tempC`, first, { shouldDirty: true, shouldValidate: form.formState.isSubmitted });
+    // Whoever is in such a field by now types over it.
+    const here = document.activeElement;
+    if (here instanceof HTMLInputElement && here.name.endsWith('.tempC') && here.value === first) here.select();
+    keepDraft(draftKey, form.getValues());
+  };
+  // Further axles of a unit and its spare mostly get what its axle before has.
+  const alike = whole.units.flatMap((unit) => {
+    const own = list.flatMap((h, i) => (h.first.unit.id === unit.id ? [i] : []));
+    const empty = own.filter((i) => (typed.rows?.[i]?.cold ?? '').trim() === '');
+    const from = own.filter((i) => i < (empty[0] ?? 0) && parseNumber(typed.rows?.[i]?.cold ?? '') !== null).at(-1);
+    return from === undefined || empty.length === 0 ? [] : [{ from, to: empty.filter((i) => i > from) }];
+  });
+  const takeOver = ({ from, to }: { from: number; to: number[] }) => {
+    const row = form.getValues(`rows.${from}`);
+    for (const i of to) form.setValue(`rows.${i}`, { ...row }, { shouldDirty: true, shouldValidate: form.formState.isSubmitted });
+    keepDraft(draftKey, form.getValues());
+  };
+  const codes = (rows: readonly number[]) => rows.map((i) => list[i]?.code).join(' and ');
+  // On the way through the first time the limits come next.
+  const complete = (typed.rows ?? []).every((r) => (r?.cold ?? '').trim() !== '') && list.some((h) => !h.setting.limits);
   const fillTemps = () => {
     for (const i of bare)
       form.setValue(`rows.${i}.tempC`, oneTemp ?? '', { shouldDirty: true, shouldValidate: form.formState.isSubmitted });
@@ -270,7 +307,7 @@ export default function Pressures() {
         about a mile. Take it from the placard, or for a loaded rig from the tire maker’s load table.
       </SheetHead>
       {fromDraft && (
-        <p className="mb-3 border-l-4 border-ink pl-3 text-[14px]">
+        <p className="mb-3 border-l-4 border-ink pl-3 text-body">
           What you typed before and did not save is back.{' '}
           <button
             type="button"
@@ -296,10 +333,10 @@ export default function Pressures() {
             const error = errors.rows?.[i] as { cold?: { message?: string }; tempC?: { message?: string } } | undefined;
             return (
               <li key={h.code} className="border-b border-rule">
-                <div className="grid grid-cols-2 items-start gap-x-4 gap-y-2 py-3 md:grid-cols-[180px_170px_170px_minmax(0,1fr)_auto] md:gap-x-6">
-                  <div className="max-md:col-span-2 md:pt-5">
-                    <span className="figure text-[26px] leading-none font-bold">{h.code}</span>
-                    <span className="ml-2 text-[14px] text-ink2">
+                <div className="grid grid-cols-2 items-start gap-x-4 gap-y-2 py-3 lg:grid-cols-[180px_170px_170px_minmax(0,1fr)_auto] lg:gap-x-6">
+                  <div className="max-lg:col-span-2 lg:pt-5">
+                    <span className="figure text-title leading-none font-bold">{h.code}</span>
+                    <span className="ml-2 text-body text-ink2">
                       {h.name}, {h.wheels === 1 ? '1 wheel' : `${h.wheels} wheels`}
                     </span>
                   </div>
@@ -308,21 +345,21 @@ export default function Pressures() {
                     inputMode="decimal"
                     unit={f.unit}
                     error={error?.cold?.message}
-                    {...form.register(`rows.${i}.cold`)}
+                    {...form.register(`rows.${i}.cold`, { onBlur: fillAlong })}
                   />
                   <Field
                     label={`${h.code} set at`}
                     inputMode="text"
                     unit={`°${f.temp}`}
                     error={error?.tempC?.message}
-                    {...form.register(`rows.${i}.tempC`)}
+                    {...form.register(`rows.${i}.tempC`, { onBlur: fillAlong })}
                   />
-                  <p className="text-[13.5px] text-ink2 max-md:col-span-2 md:pt-5">
+                  <p className="text-note text-ink2 max-lg:col-span-2 lg:pt-5">
                     <RowState plan={h} cold={value} />
                   </p>
                   <button
                     type="button"
-                    className="btn btn-small max-md:col-span-2 md:mt-5"
+                    className="btn btn-small max-lg:col-span-2 lg:mt-5"
                     aria-expanded={open === h.code}
                     onClick={() => setOpen(open === h.code ? null : h.code)}
                   >
@@ -367,22 +404,41 @@ export default function Pressures() {
             </button>
           </p>
         )}
-        <div className="mt-4 flex flex-wrap items-center gap-3">
+        {alike.length > 0 && (
+          <p className="mt-3 flex flex-wrap gap-2">
+            {alike.map((a) => (
+              <button key={a.from} type="button" className="btn" onClick={() => takeOver(a)}>
+                {codes(a.to)} the same as {codes([a.from])}
+              </button>
+            ))}
+          </p>
+        )}
+        <div className="next-step">
           <button
             type="submit"
-            className="btn btn-solid"
+            className={`btn ${complete ? '' : 'btn-solid'}`}
             disabled={isSubmitting || !isDirty || (oddText !== '' && sure !== oddText)}
           >
             Save pressures
           </button>
+          {complete && isDirty && (
+            <button
+              type="button"
+              className="btn btn-solid"
+              disabled={isSubmitting || (oddText !== '' && sure !== oddText)}
+              onClick={() => void saveAndGoOn()}
+            >
+              Save, next: alarms
+            </button>
+          )}
           {isDirty ? (
-            <span className="text-[14px]">Not saved yet</span>
+            <span className="text-body">Not saved yet</span>
           ) : missing > 0 ? (
-            <span className="text-[14px] text-ink2">
+            <span className="text-body text-ink2">
               {missing === 1 ? 'One axle has none yet' : `${missing} axles have none yet`}
             </span>
           ) : (
-            <Link className="btn" to={`/rigs/${rig.id}/alarms`}>
+            <Link className="btn btn-solid" to={`/rigs/${rig.id}/alarms`}>
               Next: alarms
             </Link>
           )}

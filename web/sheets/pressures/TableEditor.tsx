@@ -80,10 +80,10 @@ export function TableEditor({
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: Enter in a row must not send the form around the table
     <div onKeyDown={(e) => e.key === 'Enter' && e.target instanceof HTMLInputElement && e.preventDefault()}>
-      <table className="w-full text-[14px]">
+      <table className="w-full text-body">
         <caption className="sr-only">Load table of {code}</caption>
         <thead>
-          <tr className="text-left text-[13px] text-ink2">
+          <tr className="text-left text-note text-ink2">
             {dual && <th className="pb-1 font-semibold">Tire</th>}
             <th className="pb-1 font-semibold">Load a tire, {f.massUnit}</th>
             <th className="pb-1 font-semibold">Cold, {f.unit}</th>
@@ -154,7 +154,7 @@ export function TableEditor({
         <button type="button" className="btn btn-small btn-solid" disabled={!open} onClick={() => void save()}>
           Use this table
         </button>
-        {faults.size > 0 && <span className="text-[13px]">The other rows are used.</span>}
+        {faults.size > 0 && <span className="text-note">The other rows are used.</span>}
       </div>
     </div>
   );

@@ -102,7 +102,7 @@ export function TypicalYear({ climate, onUse }: { climate: Climate | null; onUse
     />
   );
   return (
-    <details className="mt-4 max-w-[72ch] text-[14px]">
+    <details className="mt-4 max-w-[72ch] text-body">
       <summary className="min-h-[32px] cursor-pointer font-semibold">No weather file? Make a typical year</summary>
       <form onSubmit={make} noValidate className="mt-2 flex flex-col gap-3">
         <p className="text-ink2">

@@ -22,13 +22,13 @@ const count = (n: number, one: string, many: string): string => (n === 1 ? `1 ${
 function Summary({ title, world }: { title: string; world: WorldSummary }) {
   return (
     <div className="border border-rule p-3">
-      <h3 className="text-[15px] font-bold">{title}</h3>
+      <h3 className="text-body font-bold">{title}</h3>
       <p className="mt-1">{world.rigs.length === 0 ? 'No rig' : world.rigs.join(', ')}</p>
-      <p className="mt-1 text-[14px] text-ink2">
+      <p className="mt-1 text-body text-ink2">
         {count(world.readings, 'reading', 'readings')}, {count(world.alarms, 'alarm', 'alarms')},{' '}
         {count(world.photos, 'photo', 'photos')}
       </p>
-      {world.lastReading && <p className="text-[14px] text-ink2">last reading {dayAndTime(Date.parse(world.lastReading))}</p>}
+      {world.lastReading && <p className="text-body text-ink2">last reading {dayAndTime(Date.parse(world.lastReading))}</p>}
     </div>
   );
 }
@@ -80,7 +80,7 @@ function RestoreBox({ from, onClose }: { from: BackupEntry | null; onClose: () =
         </p>
       ) : (
         <label className="field block">
-          <span className="mb-1 block text-[13px] text-ink2">A backup that was downloaded (.tar.gz)</span>
+          <span className="mb-1 block text-note text-ink2">A backup that was downloaded (.tar.gz)</span>
           <input type="file" accept=".gz,application/gzip" className="input py-1" disabled={busy !== null} onChange={choose} />
         </label>
       )}
@@ -137,13 +137,13 @@ export default function Backups() {
   const age = newest ? (Date.now() - Date.parse(newest.madeAt)) / 1000 : null;
   return (
     <details className="mt-4">
-      <summary className="text-[16px] font-bold">
+      <summary className="text-body font-bold">
         Backups
         <span className="ml-2 font-normal text-ink2">
           {list.data && (age === null ? 'none yet' : age < 60 ? 'the last one just now' : `the last one ${duration(age)} ago`)}
         </span>
       </summary>
-      <p className="my-2 max-w-[70ch] text-[14px] text-ink2">
+      <p className="my-2 max-w-[70ch] text-body text-ink2">
         Druckwerk backs up everything each day while it runs, and keeps the last seven days and four weeks. They are on the same
         disk: download one now and then and keep it elsewhere.
       </p>
@@ -168,7 +168,7 @@ export default function Backups() {
       {backups.length > 0 && (
         <ul className="max-w-[860px] border-t border-ink">
           {backups.map((b) => (
-            <li key={b.name} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-[14px]">
+            <li key={b.name} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-body">
               <b className="min-w-[150px]">{dayAndTime(Date.parse(b.madeAt))}</b>
               <span className="grow text-ink2">
                 {whyWords[b.why]}, {megabytes(b.bytes)}
@@ -184,7 +184,7 @@ export default function Backups() {
         </ul>
       )}
       {(list.data?.keptAside.length ?? 0) > 0 && (
-        <p className="mt-2 text-[13px] text-ink2">
+        <p className="mt-2 text-note text-ink2">
           Replaced by a restore and kept in the data folder: {list.data?.keptAside.join(', ')}
         </p>
       )}

@@ -81,7 +81,7 @@ function Unknown({ sensor, rigs, units }: { sensor: UnknownSensor; rigs: Rig[]; 
         </span>
       </span>
       <label className="flex items-center gap-2">
-        <span className="text-[14px]">Which wheel?</span>
+        <span className="text-body">Which wheel?</span>
         <select className="input" value={chosen} onChange={(e) => setChosen(e.target.value)}>
           <option value="">not yet</option>
           {open.map((o) => (
@@ -123,7 +123,7 @@ function Settings({ view, onDone }: { view: GatewayView; onDone: () => void }) {
     options: readonly (readonly [GatewayFields[N], string])[],
   ) => (
     <label className="field">
-      <span className="block text-[13px] text-ink2">{label}</span>
+      <span className="block text-note text-ink2">{label}</span>
       <select
         className="input"
         value={typed.fields[name]}
@@ -245,7 +245,7 @@ export default function Gateway() {
   const on = view !== undefined && view.state !== 'off';
   return (
     <details className="mt-4" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="text-[16px] font-bold">
+      <summary className="text-body font-bold">
         Readings over MQTT
         <span className="ml-2 font-normal text-ink2">
           {view && (view.settings ? stateWords[view.state] : 'not set up')}
@@ -254,7 +254,7 @@ export default function Gateway() {
             `, ${view.unknown.length === 1 ? '1 sensor' : `${view.unknown.length} sensors`} to pair`}
         </span>
       </summary>
-      <p className="my-2 max-w-[70ch] text-[14px] text-ink2">
+      <p className="my-2 max-w-[70ch] text-body text-ink2">
         A gateway that hears your sensors and speaks MQTT can hand its readings to Druckwerk. They are watched like any other.
       </p>
       {error && (
@@ -285,7 +285,7 @@ export default function Gateway() {
       {view && editing && <Settings view={view} onDone={() => setEditing(false)} />}
       {view && view.unknown.length > 0 && (
         <div className="mt-3 max-w-[860px]">
-          <h3 className="text-[15px] font-bold">Heard, and on no wheel yet</h3>
+          <h3 className="text-body font-bold">Heard, and on no wheel yet</h3>
           <ul className="border-t border-ink">
             {view.unknown.map((u) => (
               <Unknown key={u.id} sensor={u} rigs={rigs.data ?? []} units={units.data ?? []} />

@@ -46,7 +46,7 @@ export function ImportBox({ onClose }: { onClose: () => void }) {
   return (
     <Box open title="Import a rig" onClose={onClose}>
       <label className="field block">
-        <span className="mb-1 block text-[13px] text-ink2">A file that was exported from Druckwerk (.rig.json)</span>
+        <span className="mb-1 block text-note text-ink2">A file that was exported from Druckwerk (.rig.json)</span>
         <input type="file" accept=".json,application/json" className="input py-1" onChange={(e) => void choose(e)} />
       </label>
       {chosen && 'problems' in chosen && (
@@ -55,7 +55,7 @@ export function ImportBox({ onClose }: { onClose: () => void }) {
             {chosen.file} cannot be taken.{' '}
             {chosen.problems.length === 1 ? 'One thing is' : `${chosen.problems.length} things are`} wrong; nothing was changed.
           </p>
-          <ul className="mt-2 max-h-[30vh] overflow-auto text-[14px]">
+          <ul className="mt-2 max-h-[30vh] overflow-auto text-body">
             {chosen.problems.map((p) => (
               <li key={`${p.pointer} ${p.detail}`} className="border-b border-rule py-1">
                 {p.pointer && <code className="mr-2">{p.pointer}</code>}
@@ -71,7 +71,7 @@ export function ImportBox({ onClose }: { onClose: () => void }) {
             <b>{preview.name}</b> comes with {preview.units.length === 1 ? 'one unit' : `${preview.units.length} units`}
             {preview.monitor ? ` and the monitor “${preview.monitor}”` : ''}:
           </p>
-          <ul className="my-2 text-[14px]">
+          <ul className="my-2 text-body">
             {preview.units
               .map((u, i) => ({ ...u, letter: unitLetter(i) }))
               .map((u) => (

@@ -98,7 +98,7 @@ export function PastVersions({ rig, units, onClose }: { rig: Rig; units: readonl
           return (
             <li
               key={`${l.id} ${l.version} ${l.what}`}
-              className="flex flex-wrap gap-x-4 gap-y-1 border-b border-rule py-2 text-[14px]"
+              className="flex flex-wrap gap-x-4 gap-y-1 border-b border-rule py-2 text-body"
             >
               <span className="min-w-[200px] grow basis-0">
                 <b>{l.name}</b> {whatWords[l.what]}

@@ -30,12 +30,12 @@ function CodeBox({ answer, onClose }: { answer: CodeAnswer; onClose: () => void 
           />
           <div className="min-w-[220px] grow">
             <p>Point the phone’s camera at it, or open</p>
-            <p className="narrow text-[17px] font-bold break-all">{way.url.split('/pair')[0]}</p>
+            <p className="narrow text-head font-bold break-all">{way.url.split('/pair')[0]}</p>
             <p className="mt-2">and type</p>
-            <p className="figure text-[38px] font-bold">
+            <p className="figure text-fig1 font-bold">
               {answer.code.slice(0, 4)} {answer.code.slice(4)}
             </p>
-            <p className="text-[14px] text-ink2">Good for one device, until {dayAndTime(Date.parse(answer.until))}.</p>
+            <p className="text-body text-ink2">Good for one device, until {dayAndTime(Date.parse(answer.until))}.</p>
           </div>
         </div>
       ) : (
@@ -92,7 +92,7 @@ export default function Phone() {
   };
   return (
     <details className="mt-4">
-      <summary className="text-[16px] font-bold">
+      <summary className="text-body font-bold">
         Use it on a phone
         <span className="ml-2 font-normal text-ink2">
           {on ? (https ? 'on, encrypted' : 'on') : 'off'}
@@ -101,7 +101,7 @@ export default function Phone() {
             `, ${devices.data.length === 1 ? '1 device' : `${devices.data.length} devices`}`}
         </span>
       </summary>
-      <p className="my-2 max-w-[70ch] text-[14px] text-ink2">
+      <p className="my-2 max-w-[70ch] text-body text-ink2">
         Let phones in your home network open Druckwerk, to type and read beside the wheel. Each is paired by a code first.
       </p>
       {network.data.fault && <Notice tone="act">{network.data.fault}</Notice>}
@@ -129,7 +129,7 @@ export default function Phone() {
             onChange={(e) => setName(e.target.value)}
           />
           <label className="field">
-            <span className="block text-[13px] text-ink2">What it may do</span>
+            <span className="block text-note text-ink2">What it may do</span>
             <select className="input" value={role} onChange={(e) => setRole(e.target.value as Role)}>
               {(Object.keys(roleWords) as Role[]).map((r) => (
                 <option key={r} value={r}>
@@ -146,7 +146,7 @@ export default function Phone() {
       {(devices.data?.length ?? 0) > 0 && (
         <ul className="mt-4 max-w-[860px] border-t border-ink">
           {devices.data?.map((d) => (
-            <li key={d.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-[14px]">
+            <li key={d.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-body">
               <b className="min-w-[150px]">{d.name}</b>
               <span className="grow text-ink2">
                 {roleWords[d.role]}, {d.seenAt ? `here last ${dayAndTime(Date.parse(d.seenAt))}` : 'not here yet'}

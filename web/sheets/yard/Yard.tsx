@@ -1,32 +1,29 @@
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { seasonIsOver } from '#core/alarms/seasons.ts';
 import { withoutSensors } from '#core/rig/exchange.ts';
 import { axleOf, settingOf, watchedWheels, wheelsOf } from '#core/rig/positions.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { validators } from '../../../generated/forms.js';
 import { addressOf } from '../../data/address.ts';
 import { unitsOf, useMonitors, useRecords, useRigs, useUnits, useWatch } from '../../data/queries.ts';
 import { Box } from '../../parts/Box.tsx';
 import { Field } from '../../parts/controls.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
 import { inkOf } from '../../parts/words.ts';
-import { checkedBy } from '../../state/forms.ts';
 import { holdersOf, nextStep, type Progress, progressOf, SKIPPABLE, sheets } from '../../state/sheets.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import Backups from './Backups.tsx';
 import Gateway from './Gateway.tsx';
 import { ImportBox } from './ImportBox.tsx';
+import { NewRigBox } from './NewRigBox.tsx';
 import { PastVersions } from './PastVersions.tsx';
 import Phone from './Phone.tsx';
-import { templates } from './templates.ts';
 import { usedAt } from './used.ts';
 
 /** Where a rig stands in its life. */
-function lifeOf(progress: Record<string, Progress>, heard: boolean): string {
+function lifeOf(progress: Record<string, Progress>, heard: boolean, allPaired: boolean): string {
   if (heard) return 'watched';
-  if (progress.pairing?.state === 'done') return progress.fitting?.state === 'done' ? 'fitted' : 'paired';
+  if (allPaired) return progress.fitting?.state === 'done' ? 'fitted' : 'paired';
   return progress.pairing?.state === 'part' ? 'being paired' : 'planned';
 }
 
@@ -50,7 +47,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
     .filter((w) => seasonIsOver(settingOf(w, rig.loadState), monthDay))
     .map((w) => axleOf(w.position));
   const paired = wheels.filter((w) => w.wheel.sensor).length;
-  const life = lifeOf(progress, watch.data?.wheels.some((w) => w.state === 'live') ?? false);
+  const life = lifeOf(progress, watch.data?.wheels.some((w) => w.state === 'live') ?? false, paired === wheels.length);
   const act = async (work: () => Promise<void>) => {
     try {
       await work();
@@ -109,13 +106,13 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
       <div className="flex min-h-[76px] items-center">
         <SmallPlan units={units} wheels={wheels} ink={(w) => inkOf(views.get(w.position))} />
       </div>
-      <h2 className="mt-3 font-display text-[20px] font-semibold">
+      <h2 className="mt-3 font-display text-head font-semibold">
         <Link to={`/rigs/${rig.id}/watch`} className="underline-offset-4 hover:underline">
           {rig.name}
         </Link>
       </h2>
-      <p className="text-[14px] text-ink2">{rig.note ?? units.map((u) => u.name).join(', ')}</p>
-      <p className="mt-2 text-[14px]">
+      <p className="text-body text-ink2">{rig.note ?? units.map((u) => u.name).join(', ')}</p>
+      <p className="mt-2 text-body">
         {active.length > 0 ? (
           <span className="bg-ink px-2 py-[2px] font-semibold text-paper">
             {active.length === 1 ? '1 wheel in alarm' : `${active.length} wheels in alarm`}:{' '}
@@ -129,11 +126,11 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         )}
       </p>
       {due.length > 0 && (
-        <p className="mt-1 text-[14px]">
+        <p className="mt-1 text-body">
           <b>Due:</b> the season has changed. New pressure and limits for {due.join(', ')}.
         </p>
       )}
-      {monitor && <p className="text-[13px] text-ink2">{monitor}</p>}
+      {monitor && <p className="text-note text-ink2">{monitor}</p>}
       <div className="mt-auto flex flex-wrap items-center gap-2 pt-4">
         <Link to={`/rigs/${rig.id}/${next.path}`} className="btn btn-solid">
           {next.text}
@@ -151,7 +148,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         )}
       </div>
       {Object.entries(rig.skipped ?? {}).map(([path, s]) => (
-        <p key={path} className="mt-2 text-[13px] text-ink2">
+        <p key={path} className="mt-2 text-note text-ink2">
           {titleOf(path)} left out: {s.why}{' '}
           <button type="button" className="underline underline-offset-3" onClick={() => void act(() => takeUp(path))}>
             Take it up
@@ -177,7 +174,7 @@ function RigCard({ rig, units, monitor }: { rig: Rig; units: Unit[]; monitor: st
         </form>
       </Box>
       {past && <PastVersions rig={rig} units={units} onClose={() => setPast(false)} />}
-      <p className="mt-3 flex flex-wrap gap-x-3 border-t border-rule pt-2 text-[13px]">
+      <p className="mt-3 flex flex-wrap gap-x-3 border-t border-rule pt-2 text-note">
         <button type="button" className="underline underline-offset-3" onClick={() => void duplicate()}>
           Duplicate<span className="sr-only"> {rig.name}</span>
         </button>
@@ -232,14 +229,14 @@ function UnitList({ units, rigs }: { units: Unit[]; rigs: Rig[] }) {
   const rigsOf = (unit: Unit) => rigs.filter((r) => r.unitIds.includes(unit.id));
   return (
     <details className="mt-8">
-      <summary className="text-[16px] font-bold">Units, and new combinations of them</summary>
-      <p className="my-2 max-w-[70ch] text-[14px] text-ink2">
+      <summary className="text-body font-bold">Units, and new combinations of them</summary>
+      <p className="my-2 max-w-[70ch] text-body text-ink2">
         A rig is a combination. Choose units from the front to the back; what is fitted and set on a unit applies in every rig it
         is part of.
       </p>
       <ul className="max-w-[860px] border-t border-ink">
         {units.map((u) => (
-          <li key={u.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-[14px]">
+          <li key={u.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule py-2 text-body">
             <label className="flex min-w-[220px] grow items-center gap-2">
               <input
                 type="checkbox"
@@ -270,70 +267,6 @@ function UnitList({ units, rigs }: { units: Unit[]; rigs: Rig[] }) {
         </button>
       </p>
     </details>
-  );
-}
-
-interface NewRigForm {
-  name: string;
-  template: string;
-}
-
-function NewRigBox({ onClose }: { onClose: () => void }) {
-  const navigate = useNavigate();
-  const { addUnit, addRig } = useRecords();
-  const form = useForm<NewRigForm>({
-    defaultValues: { name: '', template: 'car' },
-    resolver: checkedBy(validators.newRig, (typed: NewRigForm) => ({ value: { ...typed, name: typed.name.trim() } })),
-  });
-  const create = form.handleSubmit(async ({ name, template }) => {
-    const chosen = templates.find((t) => t.id === template);
-    if (!chosen) return;
-    try {
-      const unitIds: string[] = [];
-      for (const u of chosen.units) unitIds.push((await addUnit(u)).id);
-      const rig = await addRig({ name, unitIds, loadState: chosen.loadState });
-      navigate(`/rigs/${rig.id}/layout`);
-    } catch (error) {
-      toastError(error);
-    }
-  });
-  return (
-    <Box open title="New rig" onClose={onClose}>
-      <form onSubmit={create} className="flex flex-col gap-4">
-        <Field
-          label="What do you call it?"
-          autoFocus
-          placeholder="Sunday run"
-          error={form.formState.errors.name && 'Give it a name'}
-          {...form.register('name')}
-        />
-        <fieldset>
-          <legend className="mb-1 text-[13px] text-ink2">What does it look like? You can change every axle afterwards.</legend>
-          <div className="grid gap-2 sm:grid-cols-2">
-            {templates.map((t) => {
-              const units = t.units.map((u, i): Unit => ({ ...u, id: String(i), version: 1 }));
-              return (
-                <label
-                  key={t.id}
-                  className="cursor-pointer border border-rule p-2 has-checked:border-2 has-checked:border-ink has-focus-visible:outline-3"
-                >
-                  <span className="flex items-center gap-2 text-[14px]">
-                    <input type="radio" value={t.id} className="accent-ink" {...form.register('template')} />
-                    {t.name}
-                  </span>
-                  <SmallPlan units={units} wheels={wheelsOf(units)} ink={() => 'plain'} />
-                </label>
-              );
-            })}
-          </div>
-        </fieldset>
-        <div>
-          <button type="submit" className="btn btn-solid" disabled={form.formState.isSubmitting}>
-            Draw it
-          </button>
-        </div>
-      </form>
-    </Box>
   );
 }
 
@@ -401,8 +334,8 @@ export default function Yard() {
           <ol className="grid gap-4 md:grid-cols-3">
             {steps.map(([head, text], i) => (
               <li key={head} className="border border-ink p-5">
-                <span className="figure text-[44px] leading-none font-bold">{i + 1}</span>
-                <h2 className="mt-3 font-display text-[20px] font-semibold">{head}</h2>
+                <span className="figure text-fig2 leading-none font-bold">{i + 1}</span>
+                <h2 className="mt-3 font-display text-head font-semibold">{head}</h2>
                 <p className="mt-1 text-ink2">{text}</p>
               </li>
             ))}
@@ -415,7 +348,7 @@ export default function Yard() {
               Import one
             </button>
           </p>
-          <p className="mt-3 text-[14px] text-ink2">
+          <p className="mt-3 text-body text-ink2">
             To look around first, start the demo world beside it: npm run demo. It never touches your data.
           </p>
         </>
@@ -424,7 +357,7 @@ export default function Yard() {
       )}
       {archived.length > 0 && (
         <details className="mt-6">
-          <summary className="text-[16px] font-bold">Archived ({archived.length})</summary>
+          <summary className="text-body font-bold">Archived ({archived.length})</summary>
           <div className="mt-3 grid gap-4 sm:grid-cols-2 xl:grid-cols-3">{archived.map(card)}</div>
         </details>
       )}
@@ -432,7 +365,7 @@ export default function Yard() {
       <Phone />
       <Gateway />
       <Backups />
-      <p className="mt-6 max-w-[80ch] text-[13px] text-ink2">
+      <p className="mt-6 max-w-[80ch] text-note text-ink2">
         A monitor does not replace a gauge, an eye on the tread, or the placard. Follow the vehicle’s and the tire maker’s
         instructions, local codes and licensed shops above this app.
       </p>

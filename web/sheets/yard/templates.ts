@@ -2,12 +2,12 @@ import { type AxleLayout, makeAxle } from '#core/rig/positions.ts';
 import type { LoadState } from '#schema/common.ts';
 import type { NewUnit, UnitKind } from '#schema/unit.ts';
 
-/** A rig to start from. */
+/** What pulls or what is pulled, to start a rig from. */
 export interface Template {
   id: string;
   name: string;
-  loadState: LoadState;
-  units: NewUnit[];
+  /** Null for none. */
+  unit: NewUnit | null;
 }
 
 function unit(name: string, kind: UnitKind, layouts: AxleLayout[], airLitres: number, spare = false): NewUnit {
@@ -20,8 +20,6 @@ function unit(name: string, kind: UnitKind, layouts: AxleLayout[], airLitres: nu
 }
 
 /** Air volumes are estimates for usual tires (assumed). */
-const car = (spare = false) => unit('Car', 'vehicle', ['single', 'single'], 30, spare);
-const pickUp = () => unit('Pick-up', 'vehicle', ['single', 'single'], 66);
 const trailer = (name: string, axles: number, litres: number, spare = true) =>
   unit(
     name,
@@ -31,62 +29,43 @@ const trailer = (name: string, axles: number, litres: number, spare = true) =>
     spare,
   );
 
-export const templates: Template[] = [
-  { id: 'car', name: 'Car', loadState: 'loaded', units: [car()] },
-  { id: 'carSpare', name: 'Car with a spare', loadState: 'loaded', units: [car(true)] },
-  { id: 'motorcycle', name: 'Motorcycle', loadState: 'loaded', units: [unit('Motorcycle', 'vehicle', ['centre', 'centre'], 12)] },
+/** What is in front. */
+export const vehicles: readonly Template[] = [
+  { id: 'car', name: 'Car', unit: unit('Car', 'vehicle', ['single', 'single'], 30) },
+  { id: 'carSpare', name: 'Car with a spare', unit: unit('Car', 'vehicle', ['single', 'single'], 30, true) },
+  { id: 'pickup', name: 'Pick-up', unit: unit('Pick-up', 'vehicle', ['single', 'single'], 66) },
+  { id: 'dualPickup', name: 'Pick-up or truck with dual rears', unit: unit('Truck', 'vehicle', ['single', 'dual'], 66) },
+  { id: 'motorhome', name: 'Motorhome with dual rears', unit: unit('Motorhome', 'vehicle', ['single', 'dual'], 90) },
+  { id: 'motorcycle', name: 'Motorcycle', unit: unit('Motorcycle', 'vehicle', ['centre', 'centre'], 12) },
   {
     id: 'sidecar',
     name: 'Motorcycle with sidecar',
-    loadState: 'loaded',
-    units: [unit('Motorcycle and sidecar', 'vehicle', ['centre', 'sidecarRight'], 12)],
+    unit: unit('Motorcycle and sidecar', 'vehicle', ['centre', 'sidecarRight'], 12),
   },
-  {
-    id: 'motorcycleTrailer',
-    name: 'Motorcycle with trailer',
-    loadState: 'towing',
-    units: [unit('Motorcycle', 'vehicle', ['centre', 'centre'], 12), trailer('Trailer', 1, 12, false)],
-  },
-  { id: 'pickup', name: 'Pick-up', loadState: 'loaded', units: [pickUp()] },
-  {
-    id: 'dualPickup',
-    name: 'Pick-up with dual rears',
-    loadState: 'loaded',
-    units: [unit('Pick-up', 'vehicle', ['single', 'dual'], 66)],
-  },
-  {
-    id: 'utility',
-    name: 'Pick-up and utility trailer',
-    loadState: 'towing',
-    units: [pickUp(), trailer('Utility trailer', 1, 45)],
-  },
-  { id: 'tandem', name: 'Pick-up and tandem trailer', loadState: 'towing', units: [pickUp(), trailer('Tandem trailer', 2, 52)] },
-  {
-    id: 'triple',
-    name: 'Pick-up and three-axle trailer',
-    loadState: 'towing',
-    units: [pickUp(), trailer('Three-axle trailer', 3, 52)],
-  },
-  {
-    id: 'duals',
-    name: 'Dual rears and tandem trailer',
-    loadState: 'towing',
-    units: [unit('Truck', 'vehicle', ['single', 'dual'], 66), trailer('Tandem trailer', 2, 52)],
-  },
-  {
-    id: 'fifthWheel',
-    name: 'Dual rears and fifth wheel',
-    loadState: 'towing',
-    units: [unit('Truck', 'vehicle', ['single', 'dual'], 66), trailer('Fifth wheel', 2, 60)],
-  },
-  {
-    id: 'motorhome',
-    name: 'Motorhome and towed car',
-    loadState: 'towing',
-    units: [unit('Motorhome', 'vehicle', ['single', 'dual'], 90), unit('Towed car', 'vehicle', ['single', 'single'], 30)],
-  },
-  { id: 'caravan', name: 'Car and caravan', loadState: 'towing', units: [car(), trailer('Caravan', 1, 30)] },
-  { id: 'boat', name: 'Car and boat trailer', loadState: 'towing', units: [car(), trailer('Boat trailer', 1, 28)] },
-  { id: 'trailerAlone', name: 'Trailer alone, one axle', loadState: 'loaded', units: [trailer('Trailer', 1, 45, false)] },
-  { id: 'tandemAlone', name: 'Trailer alone, two axles', loadState: 'loaded', units: [trailer('Tandem trailer', 2, 52, false)] },
+  { id: 'none', name: 'No vehicle: the trailer alone', unit: null },
 ];
+
+/** What it tows. */
+export const trailers: readonly Template[] = [
+  { id: 'none', name: 'Nothing behind', unit: null },
+  { id: 'single', name: 'Trailer, one axle', unit: trailer('Trailer', 1, 45) },
+  { id: 'tandem', name: 'Trailer, two axles', unit: trailer('Tandem trailer', 2, 52) },
+  { id: 'triple', name: 'Trailer, three axles', unit: trailer('Three-axle trailer', 3, 52) },
+  { id: 'fifthWheel', name: 'Fifth wheel or gooseneck', unit: trailer('Fifth wheel', 2, 60) },
+  { id: 'caravan', name: 'Caravan', unit: trailer('Caravan', 1, 30) },
+  { id: 'boat', name: 'Boat trailer', unit: trailer('Boat trailer', 1, 28) },
+  { id: 'light', name: 'Light trailer without a spare', unit: trailer('Light trailer', 1, 12, false) },
+  { id: 'towedCar', name: 'Towed car', unit: unit('Towed car', 'vehicle', ['single', 'single'], 30) },
+];
+
+/** A rig of the two lists: its units from the front, its load state, and a name to call it by. */
+export function rigOf(vehicle: string, towed: string): { units: NewUnit[]; loadState: LoadState; name: string } {
+  const front = vehicles.find((t) => t.id === vehicle)?.unit ?? null;
+  const behind = trailers.find((t) => t.id === towed)?.unit ?? null;
+  const units = [front, behind].filter((u) => u !== null);
+  return {
+    units,
+    loadState: front && behind ? 'towing' : 'loaded',
+    name: units.map((u, i) => (i === 0 ? u.name : u.name[0]?.toLowerCase() + u.name.slice(1))).join(' and '),
+  };
+}
