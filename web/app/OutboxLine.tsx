@@ -16,8 +16,8 @@ function Side({ title, from, to }: { title: string; from: object; to: object }) 
   const all = diff({ ...from, version: 0 }, { ...to, version: 0 });
   return (
     <div className="min-w-0 border border-rule p-3">
-      <h3 className="text-[15px] font-bold">{title}</h3>
-      <ul className="mt-1 max-h-[34vh] overflow-auto text-[14px]">
+      <h3 className="text-body font-bold">{title}</h3>
+      <ul className="mt-1 max-h-[34vh] overflow-auto text-body">
         {all.map((d) => (
           <li key={d.path.join('/')} className="border-b border-rule py-1 break-words">
             <span className="text-ink2">{placeOf(d.path)}</span>:{' '}
@@ -92,7 +92,7 @@ export default function OutboxLine() {
   const conflict = waiting.find(isConflict);
   const refused = waiting.find((w) => w.refused !== undefined);
   return (
-    <div role="status" className="border-b-2 border-ink bg-paper2 px-6 py-2 text-[15px] max-md:px-3 print:hidden">
+    <div role="status" className="border-b-2 border-ink bg-paper2 px-6 py-2 text-body max-md:px-3 print:hidden">
       {conflict ? (
         <>
           <b>{conflict.doc.name}</b> was changed here and elsewhere.{' '}

@@ -34,7 +34,7 @@ export default function Pair() {
   };
   return (
     <main className="mx-auto max-w-[520px] p-5">
-      <p className="font-display text-[22px] font-semibold">Druckwerk</p>
+      <p className="font-display text-big font-semibold">Druckwerk</p>
       <h1 className="mt-4">Pair this device</h1>
       <p className="lede mt-2">On the computer open “Use it on a phone” at the foot of the yard, and type the code it shows.</p>
       {window.location.protocol === 'http:' && !['localhost', '127.0.0.1'].includes(window.location.hostname) && (

@@ -1,6 +1,7 @@
 import { Suspense, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router';
+import { isSpare } from '#core/rig/positions.ts';
 import { useOutdated } from '../data/build.ts';
 import { useLive, useLiveState } from '../data/live.ts';
 import { useAlarms, useWatch, useWholeRig, type WholeRig } from '../data/queries.ts';
@@ -28,14 +29,14 @@ function SheetLink({ sheet, rigId, progress }: { sheet: Sheet; rigId: string; pr
       to={`/rigs/${rigId}/${sheet.path}`}
       title={progress?.text}
       className={({ isActive }) =>
-        `flex items-center gap-2 px-5 py-[5px] text-[14.5px] ${isActive ? 'bg-ink font-bold text-paper' : 'hover:bg-paper2'}`
+        `flex items-center gap-2 px-5 py-[5px] text-body ${isActive ? 'bg-ink font-bold text-paper' : 'hover:bg-paper2'}`
       }
     >
-      <span className="narrow w-5 text-[13px]">{sheet.number}</span>
+      <span className="narrow w-5 text-note">{sheet.number}</span>
       <span className="grow">{sheet.title}</span>
       {state !== 'none' && (
         <>
-          <span aria-hidden className="text-[15px] leading-none">
+          <span aria-hidden className="text-body leading-none">
             {dots[state]}
           </span>
           <span className="sr-only">
@@ -55,7 +56,7 @@ function SheetList({ whole, rigId }: { whole: WholeRig | null | undefined; rigId
     <nav aria-label="Sheets" className="py-4">
       {groups.map((g) => (
         <div key={g} className="mb-3">
-          <p className="px-5 pb-1 text-[12px] font-semibold text-ink2">{g}</p>
+          <p className="px-5 pb-1 text-note font-semibold text-ink2">{g}</p>
           {sheets
             .filter((s) => s.group === g)
             .map((s) => (
@@ -63,7 +64,7 @@ function SheetList({ whole, rigId }: { whole: WholeRig | null | undefined; rigId
             ))}
         </div>
       ))}
-      <div className="mt-5 px-5 text-[13px] text-ink2">
+      <div className="mt-5 px-5 text-note text-ink2">
         <Link to="/" className="underline underline-offset-3">
           All rigs
         </Link>
@@ -87,7 +88,7 @@ function SheetStrip({ rigId }: { rigId: string }) {
           key={s.path}
           to={`/rigs/${rigId}/${s.path}`}
           className={({ isActive }) =>
-            `flex min-h-[46px] items-center px-3 text-[15px] whitespace-nowrap ${isActive ? 'bg-ink font-bold text-paper' : ''}`
+            `flex min-h-[46px] items-center px-3 text-body whitespace-nowrap ${isActive ? 'bg-ink font-bold text-paper' : ''}`
           }
         >
           {s.title}
@@ -101,7 +102,7 @@ function SheetStrip({ rigId }: { rigId: string }) {
 function OutdatedLine() {
   if (!useOutdated()) return null;
   return (
-    <p role="status" className="border-b-2 border-ink bg-paper2 px-6 py-2 text-[15px] max-md:px-3 print:hidden">
+    <p role="status" className="border-b-2 border-ink bg-paper2 px-6 py-2 text-body max-md:px-3 print:hidden">
       Druckwerk has been updated. This page is still the old version.{' '}
       <button type="button" className="btn btn-small" onClick={() => window.location.reload()}>
         Load the page again
@@ -141,7 +142,7 @@ function AlarmLine({ rigId }: { rigId: string }) {
   const alarms = useAlarms(rigId);
   const { pathname } = useLocation();
   const open = alarms.data?.filter((a) => a.toTime === null) ?? [];
-  const urgent = open.filter((a) => a.severity === 'stop' && a.acknowledgedAt === null);
+  const urgent = open.filter((a) => a.severity === 'stop' && a.acknowledgedAt === null && !isSpare(a.position));
   if (urgent.length === 0 || pathname.endsWith('/watch') || pathname.endsWith('/watch/drive')) return null;
   return (
     <section aria-label="Open alarms" className="print:hidden">
@@ -156,6 +157,9 @@ function AlarmLine({ rigId }: { rigId: string }) {
 const typing = (e: KeyboardEvent) =>
   e.target instanceof HTMLElement &&
   (e.target.matches('input, textarea, select, [contenteditable]') || e.target.closest('[role=dialog]') !== null);
+
+/** A second digit counts with the first for so long, ms. */
+const SECOND_DIGIT_MS = 700;
 
 export function Shell() {
   const { rigId = null } = useParams();
@@ -174,30 +178,32 @@ export function Shell() {
   }, [rigId]);
 
   // A new sheet starts at its head, for the eye and for the screen reader.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each sheet
   useEffect(() => {
     if (first.current) first.current = false;
     else main.current?.focus({ preventScroll: true });
     window.scrollTo(0, 0);
-    document.title = `${sheets.find((s) => pathname.split('/')[3] === s.path)?.title ?? 'Yard'} · Druckwerk`;
   }, [pathname]);
+  // The title names the sheet and the rig: it is what a list of tabs and a screen reader say first.
+  const rigName = whole?.rig.name;
+  useEffect(() => {
+    const sheet = sheets.find((s) => pathname.split('/')[3] === s.path)?.title ?? 'Yard';
+    document.title = [sheet, rigName, 'Druckwerk'].filter(Boolean).join(' · ');
+  }, [pathname, rigName]);
 
-  // Numbers open sheets; a 1 waits a moment for a second digit.
-  const digits = useRef({ text: '', timer: 0 });
+  // Numbers open sheets at once; a second digit that follows soon goes on from 1 to 10 and more.
+  const digits = useRef({ text: '', at: 0 });
   useHotkeys(
     '0,1,2,3,4,5,6,7,8,9',
     (e) => {
       if (rigId === null || typing(e) || e.metaKey || e.ctrlKey || e.altKey) return;
       const d = digits.current;
-      clearTimeout(d.timer);
-      d.text += e.key;
-      const go = () => {
-        if (d.text === '0') navigate('/');
-        const sheet = sheets.find((s) => s.number === Number(d.text));
-        d.text = '';
-        if (sheet) navigate(`/rigs/${rigId}/${sheet.path}`);
-      };
-      if (d.text === '1') d.timer = window.setTimeout(go, 450);
-      else go();
+      const both = e.timeStamp - d.at < SECOND_DIGIT_MS ? d.text + e.key : e.key;
+      const sheet = sheets.find((s) => s.number === Number(both)) ?? sheets.find((s) => s.number === Number(e.key));
+      d.text = both === '1' ? both : '';
+      d.at = e.timeStamp;
+      if (sheet) navigate(`/rigs/${rigId}/${sheet.path}`);
+      else if (e.key === '0') navigate('/');
     },
     { useKey: true },
   );
@@ -229,23 +235,30 @@ export function Shell() {
         To the sheet
       </a>
       <header className="flex flex-wrap items-center gap-x-6 gap-y-2 border-b border-ink px-5 py-3 max-md:gap-x-4 max-md:px-3 max-md:py-2">
-        <Link to="/" className="font-display text-[22px] font-semibold md:w-[152px]">
+        <Link to="/" className="font-display text-big font-semibold md:w-[152px]">
           Druckwerk
         </Link>
         <div className="min-w-0 grow">
           {whole && (
             <p className="truncate">
-              <span className="font-display text-[18px] font-semibold">{whole.rig.name}</span>
-              <span className="narrow ml-3 text-[13px] text-ink2 max-md:hidden">
+              <span className="font-display text-head font-semibold">{whole.rig.name}</span>
+              <span className="narrow ml-3 text-note text-ink2 max-md:hidden">
                 {whole.rig.note ?? whole.units.map((u) => u.name).join(', ')}
               </span>
             </p>
           )}
         </div>
-        <button type="button" className="btn btn-small md:hidden" aria-expanded={switches} onClick={() => setSwitches(!switches)}>
+        <button
+          type="button"
+          className="btn btn-small md:hidden short:inline-flex"
+          aria-expanded={switches}
+          onClick={() => setSwitches(!switches)}
+        >
           {prefs.pressure}, °{prefs.temp}
         </button>
-        <div className={`flex flex-wrap gap-2 max-md:w-full max-md:justify-between ${switches ? '' : 'max-md:hidden'}`}>
+        <div
+          className={`flex flex-wrap gap-2 max-md:w-full max-md:justify-between ${switches ? '' : 'max-md:hidden short:hidden'}`}
+        >
           <Suspense fallback={<span className="h-[36px] w-[304px]" />}>
             <Switches />
           </Suspense>

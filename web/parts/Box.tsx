@@ -31,7 +31,7 @@ export function Box({
           }}
         >
           <div className="mb-3 flex items-start justify-between gap-4">
-            <Dialog.Title className="font-display text-[22px] font-semibold">{title}</Dialog.Title>
+            <Dialog.Title className="font-display text-big font-semibold">{title}</Dialog.Title>
             <Dialog.Close className="btn btn-small">Close</Dialog.Close>
           </div>
           {children}

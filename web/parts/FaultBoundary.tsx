@@ -7,12 +7,12 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
   const missing = error instanceof PartMissing;
   return (
     <section role="alert" className="my-4 max-w-[62ch] border-2 border-ink p-4">
-      <h2 className="text-[18px]">{what} could not be shown</h2>
+      <h2 className="text-head">{what} could not be shown</h2>
       <p className="mt-2">
         {about} What was saved is safe.
         {missing && ' Druckwerk has been updated since this page was opened. Load the page again.'}
       </p>
-      <p className="mt-2 text-[13px] text-ink2">The browser says: {error instanceof Error ? error.message : String(error)}</p>
+      <p className="mt-2 text-note text-ink2">The browser says: {error instanceof Error ? error.message : String(error)}</p>
       <p className="mt-3 flex flex-wrap gap-2">
         {!missing && (
           <button type="button" className="btn btn-solid" onClick={resetErrorBoundary}>

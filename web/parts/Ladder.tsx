@@ -2,6 +2,7 @@ import { useId, useLayoutEffect, useRef, useState } from 'react';
 import { convert } from '#core/units/units.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import { type Format, useFormat } from './format.ts';
+import { spread } from './spread.ts';
 
 /** What is known of an axle's pressures. */
 export interface LadderAxle {
@@ -16,6 +17,8 @@ export interface LadderAxle {
   /** What the monitor ends with, where that isn't what was wished; undefined: the same, or no monitor. */
   heldLowKpa?: number | null | undefined;
   heldHighKpa?: number | null | undefined;
+  /** What is in force, where low and high are a draft; undefined: they are in force. */
+  inForce?: { lowKpa: number | null; highKpa: number | null } | undefined;
   /** What carries the load, cold; an estimate or the maker's figure. */
   minimumKpa: number | null;
   /** Where the day takes it: the coldest start and the hot run. */
@@ -41,28 +44,6 @@ interface Mark {
 
 /** Steps of the scale that a person would choose. */
 const niceStep = (span: number): number => [1, 2, 5, 10, 20, 50, 100, 200, 500].find((s) => span / s <= 8) ?? 1000;
-
-/** Spread labels so that none lies on another, as near to their marks as that allows. */
-export function spread(wanted: readonly number[], gap: number): number[] {
-  const order = wanted.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y);
-  for (let round = 0; round < 40; round += 1) {
-    let moved = false;
-    for (let k = 1; k < order.length; k += 1) {
-      const a = order[k - 1] as { y: number };
-      const b = order[k] as { y: number };
-      if (b.y - a.y < gap - 0.01) {
-        const mid = (a.y + b.y) / 2;
-        a.y = mid - gap / 2;
-        b.y = mid + gap / 2;
-        moved = true;
-      }
-    }
-    if (!moved) break;
-  }
-  const out: number[] = [];
-  for (const { y, i } of order) out[i] = y;
-  return out;
-}
 
 const HEIGHT = 380;
 const TOP = 34;
@@ -195,7 +176,7 @@ export function Ladder({
             </text>
           </g>
         ))}
-        <text x={AXIS - 8} y={TOP - 16} textAnchor="end" fontSize="12" fill="var(--ink2)">
+        <text x={AXIS - 8} y={TOP - 16} textAnchor="end" fontSize="13" fill="var(--ink2)">
           {f.unit}
         </text>
         {axles.map((a, i) => {
@@ -275,6 +256,22 @@ export function Ladder({
                   <path d={`M${x} ${yk(a.maxColdKpa)}h${w}`} stroke="var(--ink)" strokeWidth="2" strokeDasharray="2 3" />
                 )}
                 {a.coldKpa !== null && <path d={`M${x + w} ${yk(a.coldKpa)}l9 -5.5v11z`} fill="var(--ink)" />}
+                {/* A draft is drawn broken, and what is in force stays as a thin line. */}
+                {a.inForce &&
+                  [a.inForce.lowKpa, a.inForce.highKpa].map(
+                    (kpa) =>
+                      kpa !== null &&
+                      kpa !== a.lowKpa &&
+                      kpa !== a.highKpa && (
+                        <path
+                          key={kpa}
+                          data-ghost
+                          d={`M${x - 7} ${within(kpa)}H${x + w + 7}`}
+                          stroke="var(--ink2)"
+                          strokeWidth="1"
+                        />
+                      ),
+                  )}
                 {/* What the monitor holds is thick; a wish that it doesn't hold is thin. */}
                 {(
                   [
@@ -284,7 +281,12 @@ export function Ladder({
                 ).map(([field, wish, held]) => (
                   <g key={field} stroke="var(--ink)">
                     {wish !== null && (
-                      <path d={`M${x - 7} ${yk(wish)}H${x + w + 7}`} strokeWidth={held === undefined ? 3.5 : 1.2} />
+                      <path
+                        d={`M${x - 7} ${yk(wish)}H${x + w + 7}`}
+                        strokeWidth={held === undefined ? 3.5 : 1.2}
+                        strokeDasharray={a.inForce && wish !== a.inForce[`${field}Kpa`] ? '5 3' : undefined}
+                        data-draft={(a.inForce && wish !== a.inForce[`${field}Kpa`]) || undefined}
+                      />
                     )}
                     {held !== undefined && held !== null && <path d={`M${x - 7} ${yk(held)}H${x + w + 7}`} strokeWidth="3.5" />}
                   </g>
@@ -294,7 +296,7 @@ export function Ladder({
                     key={m.text}
                     x={x + w + 12}
                     y={(places[k] ?? 0) + 4.5}
-                    fontSize="12.5"
+                    fontSize="13"
                     fontWeight={m.bold ? 700 : 400}
                     fill={m.must ? 'var(--magenta)' : 'var(--ink)'}
                     className="narrow"
@@ -348,7 +350,12 @@ function marksOf(a: LadderAxle, f: Format, narrow: boolean): Mark[] {
     if (kpa !== null) marks.push({ kpa, text: text(f.figure(kpa)), bold: false, must: false, ...kind });
   };
   const limit = (field: 'low' | 'high', wish: number | null, held: number | null | undefined) => {
-    put(wish, (v) => `${v} ${field}${held === undefined ? (narrow ? '' : ' alarm') : ' wished'}`, { bold: held === undefined });
+    const was = a.inForce?.[`${field}Kpa`];
+    const draft = a.inForce !== undefined && wish !== was;
+    put(wish, (v) => `${v} ${field}${draft ? ' draft' : held === undefined ? (narrow ? '' : ' alarm') : ' wished'}`, {
+      bold: held === undefined,
+    });
+    if (draft && was != null) put(was, (v) => `${v} in force`);
     put(held ?? null, (v) => `${v} ${field}${narrow ? '' : ' in the monitor'}`, { bold: true });
   };
   limit('high', a.highKpa, a.heldHighKpa);

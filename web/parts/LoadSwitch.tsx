@@ -15,7 +15,7 @@ export function LoadSwitch() {
   const { rig } = useRig();
   const { changeRig } = useRecords();
   return (
-    <div className="flex items-center gap-2 text-[13px]">
+    <div className="flex items-center gap-2 text-note">
       <span className="text-ink2">The rig runs</span>
       <Switch
         label="Load state"

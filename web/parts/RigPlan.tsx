@@ -1,4 +1,13 @@
-import { type KeyboardEvent, type ReactNode, useEffect, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type ReactNode,
+  type RefObject,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from 'react';
 import { type Place, type RigWheel, unitLetter } from '#core/rig/positions.ts';
 import type { Unit } from '#schema/unit.ts';
 import { type Standing, usePreferences } from '../state/preferences.ts';
@@ -86,19 +95,71 @@ export interface RigPlanProps {
   label: string;
 }
 
-/** Arrow keys walk the wheels in plan order. */
-function walk(event: KeyboardEvent<HTMLElement>): void {
-  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-  if (step === undefined || !(event.target instanceof HTMLElement) || event.target.matches('input, select')) return;
-  const buttons = [...event.currentTarget.querySelectorAll<HTMLElement>('[data-position]')];
-  const at = buttons.indexOf(event.target.closest('[data-position]') as HTMLElement);
-  if (at < 0) return;
-  event.preventDefault();
-  buttons[(at + step + buttons.length) % buttons.length]?.focus();
+const STEPS: Readonly<Record<string, number>> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
+const wheelsIn = (plan: HTMLElement | null) => [...(plan?.querySelectorAll<HTMLElement>('[data-position]') ?? [])];
+
+/**
+ * The plan is one stop of the Tab key: arrow keys walk its wheels in plan order, Home and End go to the first and the last. Left and right
+ * begin to walk also while nothing has the focus.
+ */
+function useWalk(plan: RefObject<HTMLElement | null>): {
+  onKeyDown: (e: KeyboardEvent<HTMLElement>) => void;
+  onFocus: () => void;
+} {
+  const last = useRef<string | undefined>(undefined);
+  const settle = useCallback(() => {
+    const buttons = wheelsIn(plan.current);
+    const here =
+      buttons.find((b) => b === document.activeElement) ??
+      buttons.find((b) => b.dataset.position === last.current) ??
+      buttons.find((b) => b.getAttribute('aria-pressed') === 'true') ??
+      buttons[0];
+    last.current = here?.dataset.position;
+    for (const b of buttons) b.tabIndex = b === here ? 0 : -1;
+    return here;
+  }, [plan]);
+  // A wheel that has just been drawn would be a stop of its own.
+  useLayoutEffect(() => void settle());
+  useEffect(() => {
+    const begin = (e: globalThis.KeyboardEvent) => {
+      const idle = e.target === document.body || (e.target instanceof HTMLElement && e.target.id === 'sheet');
+      if (!idle || e.defaultPrevented || e.altKey || e.ctrlKey || e.metaKey || !['ArrowLeft', 'ArrowRight'].includes(e.key))
+        return;
+      // One plan of a page answers: the first.
+      if (document.querySelector('[data-plan]') !== plan.current) return;
+      const here = settle();
+      if (!here) return;
+      e.preventDefault();
+      here.focus();
+    };
+    window.addEventListener('keydown', begin);
+    return () => window.removeEventListener('keydown', begin);
+  }, [plan, settle]);
+  const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
+    const { key, target } = event;
+    if (!(target instanceof HTMLElement) || target.matches('input, select')) return;
+    const buttons = wheelsIn(plan.current);
+    const at = buttons.indexOf(target.closest('[data-position]') as HTMLElement);
+    const step = STEPS[key];
+    const to =
+      key === 'Home'
+        ? 0
+        : key === 'End'
+          ? buttons.length - 1
+          : step === undefined
+            ? -1
+            : (at + step + buttons.length) % buttons.length;
+    if (at < 0 || to < 0) return;
+    event.preventDefault();
+    buttons[to]?.focus();
+  };
+  return { onKeyDown, onFocus: () => void settle() };
 }
 
 /** The rig as wheels and a spine, joined at its couplings. Left is the driver's-seat left. */
-export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, underAxle, names = true, label }: RigPlanProps) {
+export function RigPlan({ units, wheels, wheel, lie, size = 100, tallness = 88, underAxle, names = true, label }: RigPlanProps) {
+  const plan = useRef<HTMLElement>(null);
+  const walk = useWalk(plan);
   const { slots, couplings, count } = slotsOf(units, wheels);
   const across = lie !== 'up';
   // From the right the road lies to the right; from the left the near wheels, the left ones, lie below.
@@ -129,7 +190,9 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
   return (
     <section
       aria-label={label}
-      onKeyDown={walk}
+      ref={plan}
+      data-plan
+      {...walk}
       className={`relative grid gap-y-1 ${across ? 'gap-x-2' : 'gap-x-1'} ${across ? `w-max max-w-full overflow-x-auto pb-1 ${reversed ? 'pr-9' : 'pl-9'}` : 'w-full max-w-[640px] pt-8'}`}
       style={
         across
@@ -176,9 +239,7 @@ export function RigPlan({ units, wheels, wheel, lie, size = 116, tallness = 88, 
             <div
               key={unit.id}
               className={
-                across
-                  ? 'pb-1 text-[17px] whitespace-nowrap'
-                  : 'pt-1 text-[14px] [writing-mode:vertical-rl] rotate-180 text-right'
+                across ? 'pb-1 text-head whitespace-nowrap' : 'pt-1 text-body [writing-mode:vertical-rl] rotate-180 text-right'
               }
               style={{ ...cell(span(first, (own.at(-1)?.along ?? first) + 1), '1 / 2'), fontFamily: 'var(--font-display)' }}
             >

@@ -12,7 +12,7 @@ const places: { value: Standing; text: string }[] = [
 export function StandSwitch() {
   const { standing } = usePreferences();
   return (
-    <div className="flex flex-wrap items-center gap-2 text-[13px]">
+    <div className="flex flex-wrap items-center gap-2 text-note">
       <span className="text-ink2">As you stand</span>
       <Switch label="As you stand" value={standing} options={places} onChange={(s) => setPreferences({ standing: s })} />
     </div>

@@ -52,27 +52,27 @@ export function StepBox({
           </div>
         )}
         <div className="min-w-[220px] flex-1">
-          <p className="text-[14px] text-ink2">
+          <p className="text-body text-ink2">
             Step {index + 1} of {count}
           </p>
-          <p className="text-[24px] leading-tight font-bold" data-testid="step">
+          <h3 className="text-big leading-tight font-bold" data-testid="step">
             {text.head}
-          </p>
-          {text.why !== '' && <p className="mt-2 text-[16px]">{text.why}</p>}
+          </h3>
+          {text.why !== '' && <p className="mt-2 text-body">{text.why}</p>}
           {text.mistake && (
-            <p className="mt-1 text-[15px] text-ink2">
+            <p className="mt-1 text-body text-ink2">
               <b>Mind:</b> {text.mistake}
             </p>
           )}
         </div>
       </div>
       {children}
-      <div className="mt-3 flex flex-wrap gap-3">
+      <div className="thumb-bar mt-3 flex flex-wrap gap-3">
         {soap ? (
           <>
             <button
               type="button"
-              className="btn btn-solid min-h-[56px] grow text-[18px]"
+              className="btn btn-solid min-h-[56px] grow text-head"
               onClick={() =>
                 void put((n) => ({
                   ...n,
@@ -85,7 +85,7 @@ export function StepBox({
             </button>
             <button
               type="button"
-              className="btn min-h-[56px] grow text-[18px]"
+              className="btn min-h-[56px] grow text-head"
               onClick={() => void put((n) => ({ ...n, leak: 'bubbles' }), `${wheel.position}: bubbles. See what to try.`)}
             >
               Bubbles
@@ -93,7 +93,7 @@ export function StepBox({
           </>
         ) : (
           onDone && (
-            <button type="button" className="btn btn-solid min-h-[56px] grow text-[18px]" onClick={onDone}>
+            <button type="button" className="btn btn-solid min-h-[56px] grow text-head" onClick={onDone}>
               Done, next
             </button>
           )
@@ -107,7 +107,7 @@ export function StepBox({
         </div>
       )}
       {next && (
-        <p className="mt-3 border-t border-rule pt-2 text-[15px] text-ink2">
+        <p className="mt-3 border-t border-rule pt-2 text-body text-ink2">
           Then: <span className="text-ink">{next}</span>
         </p>
       )}

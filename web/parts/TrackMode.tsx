@@ -32,7 +32,7 @@ export function TrackMode({ view, offer = true }: { view: WatchView; offer?: boo
     );
   if (track)
     return (
-      <div className="border-2 border-ink p-3 text-[15px]">
+      <div className="border-2 border-ink p-3 text-body">
         <p>
           <b>Track mode until {timeOfDay(track.untilTime, view.time)}.</b> Air that you let out doesn’t ring, and wheels may
           differ. A burst, a low tire and heat still ring.
@@ -46,7 +46,7 @@ export function TrackMode({ view, offer = true }: { view: WatchView; offer?: boo
     );
   if (!offer) return null;
   return (
-    <div className="flex flex-wrap items-end gap-2 border border-rule p-3 text-[14px]">
+    <div className="flex flex-wrap items-end gap-2 border border-rule p-3 text-body">
       <p className="min-w-[240px] flex-1 self-center">
         In track mode bleeding in the pit doesn’t ring. A burst, a low tire and heat still do. It ends by itself.
       </p>

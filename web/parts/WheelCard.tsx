@@ -54,19 +54,19 @@ export const WheelCard = memo(function WheelCard({ view, connected, selected, on
     >
       <ColumnGauge view={view} ink={ink} fresh={isFresh(view, connected)} />
       <span className="wheel-plate">
-        <span className="wheel-head narrow text-[13px] leading-tight">
+        <span className="wheel-head narrow text-note leading-tight">
           <span className="font-semibold">{view.position}</span>
           <span className={ink === 'act' ? 'font-bold' : ''}>{stateWord(view, ink)}</span>
         </span>
         {figure === '' ? (
-          <span className="narrow text-[13px] leading-tight">{wheelLine(view, ink, f, connected)}</span>
+          <span className="narrow text-note leading-tight">{wheelLine(view, ink, f, connected)}</span>
         ) : (
           <>
             <span className="flex flex-wrap items-baseline gap-x-1">
               <span className="figure wheel-figure">{bracket ? `(${figure})` : figure}</span>
-              <span className="wheel-unit narrow text-[13px]">{f.unit}</span>
+              <span className="wheel-unit narrow text-note">{f.unit}</span>
             </span>
-            <span className={`wheel-line narrow text-[13px] leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
+            <span className={`wheel-line narrow text-note leading-tight ${ink === 'act' ? 'font-semibold' : ''}`}>
               {wheelLine(view, ink, f, connected)}
             </span>
           </>

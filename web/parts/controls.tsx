@@ -54,7 +54,7 @@ export function Field({ label, unit, error, hint, className = '', ...input }: Fi
           autoComplete="off"
           {...input}
         />
-        {unit && <span className="text-[14px] whitespace-nowrap">{unit}</span>}
+        {unit && <span className="text-body whitespace-nowrap">{unit}</span>}
       </div>
       {error && (
         <p id={`${id}-error`} className="error" role="alert">
@@ -62,7 +62,7 @@ export function Field({ label, unit, error, hint, className = '', ...input }: Fi
         </p>
       )}
       {hint && (
-        <p id={`${id}-hint`} className="mt-1 text-[13px] text-ink2">
+        <p id={`${id}-hint`} className="mt-1 text-note text-ink2">
           {hint}
         </p>
       )}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { plainFormat } from '../testing/rigs.ts';
 import { duration, fieldFigure, fieldFigureUp, makeFormat, parseLength, parseNumber, timeOfDay } from './format.ts';
-import { spread } from './Ladder.tsx';
+import { spread } from './spread.ts';
 
 describe('figures', () => {
   it('have the decimals that make sense in each unit', () => {

@@ -1,3 +1,4 @@
+import { isSpare } from '#core/rig/positions.ts';
 import { type AlarmGroup, loadState, type TimeLeft, timeToLoadMinimum, timeToLow } from '#core/watch/group.ts';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
@@ -10,9 +11,11 @@ export interface AlarmWords {
 }
 
 const ROLLING = 'Slow down gently, do not brake hard, and stop where it is safe.';
+const SPARE = 'It is the spare: fill or change it before you need it.';
 const PARKED = 'The rig is parked: fill or change the tire before you drive.';
 /** What to do about a tire that is losing air or low: a sleeping sensor is one of a parked rig. */
-const stopWords = (wheel: WheelView | undefined): string => (wheel?.state === 'asleep' ? PARKED : ROLLING);
+const stopWords = (wheel: WheelView | undefined): string =>
+  wheel && isSpare(wheel.position) ? SPARE : wheel?.state === 'asleep' ? PARKED : ROLLING;
 const INSPECT = 'A tire run very low comes off for inspection by a tire shop.';
 const HUB = 'A brake that drags or a bearing that fails shows this way first. Look at the hub at the next stop; it can burn you.';
 
@@ -64,8 +67,8 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
           text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. No air was lost, but cold air presses less. Fill it before you drive on.`,
         };
       return {
-        title: `Stop: ${p} is low`,
-        text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. ${stopWords(wheel)} ${INSPECT}`,
+        title: isSpare(p) ? `${p}, the spare, is low` : `Stop: ${p} is low`,
+        text: `${value}, low alarm at ${f.pressure(alarm.limit)}, crossed ${since}. ${stopWords(wheel)}${isSpare(p) ? '' : ` ${INSPECT}`}`,
       };
     }
     case 'high':
@@ -85,7 +88,7 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
       };
     case 'rapid':
       return {
-        title: `Stop: ${p} is losing air fast`,
+        title: isSpare(p) ? `${p}, the spare, is losing air fast` : `Stop: ${p} is losing air fast`,
         text: `${f.pressure(e.lossKpa ?? alarm.value)} lost within two minutes when it was noticed, ${f.pressure(alarm.worst)} by now, corrected for temperature. ${nowReads ? `It reads ${nowReads}. ` : ''}${stopWords(wheel)}`,
       };
     case 'slow': {
@@ -144,6 +147,17 @@ export function alarmWords(alarm: Alarm, wheel: WheelView | undefined, f: Format
       };
   }
 }
+
+/** Advice that more than one of these texts ends with: said once for all of them. */
+export const sharedAdvice = (texts: readonly string[]): string[] =>
+  [ROLLING, PARKED, INSPECT].filter((advice) => texts.filter((t) => t.includes(advice)).length > 1);
+
+/** A text without what is said once for all. */
+export const withoutAdvice = (text: string, shared: readonly string[]): string =>
+  shared
+    .reduce((t, advice) => t.replace(advice, ''), text)
+    .replaceAll(/ {2,}/g, ' ')
+    .trim();
 
 /** What an alarm was raised on, figure by figure: for whoever wants to judge it himself. */
 export function evidenceRows(alarm: Alarm, f: Format, now: string): [string, string][] {

@@ -1,6 +1,6 @@
 import type { LimitReason } from '#core/alarms/limits.ts';
 import type { FitReason } from '#core/kit/fit.ts';
-import { placeOf } from '#core/rig/positions.ts';
+import { isSpare, placeOf } from '#core/rig/positions.ts';
 import type { WheelView } from '#schema/alarm.ts';
 import type { SensorKind } from '#schema/common.ts';
 import { duration, type Format, timeOfDay } from './format.ts';
@@ -39,7 +39,7 @@ export function inkOf(view: WheelView | undefined, connected = true): Ink {
   if (view.state === 'notHeard' || view.state === 'notFitted') return 'notHeard';
   if (view.state === 'resting') return 'resting';
   if (view.state === 'silent') return 'silent';
-  if (view.active.some((k) => k === 'low' || k === 'hot' || k === 'rapid')) return 'act';
+  if (!isSpare(view.position) && view.active.some((k) => k === 'low' || k === 'hot' || k === 'rapid')) return 'act';
   // A mark stays until its cause is gone, also while the sensor sleeps.
   if (view.active.length > 0 || view.askedTime !== null || view.offTime !== null) return 'look';
   if (view.state === 'asleep') return 'asleep';

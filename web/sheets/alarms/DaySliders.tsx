@@ -23,10 +23,10 @@ export function DaySliders({
     [min, max, step]: [number, number, number],
     change: (v: number) => Climate,
   ) => (
-    <label className="block text-[13px]">
+    <label className="block text-note">
       <span className="flex justify-between gap-2">
         <span className="text-ink2">{label}</span>
-        <span className="figure text-[15px] font-semibold">{text}</span>
+        <span className="figure text-body font-semibold">{text}</span>
       </span>
       <input
         type="range"
@@ -65,7 +65,7 @@ export function DaySliders({
         [0, 4000, 10],
         (v) => ({ ...climate, passM: v }),
       )}
-      <p className="col-span-full text-[13px] text-ink2">
+      <p className="col-span-full text-note text-ink2">
         These sliders change the same day as on{' '}
         <Link className="underline underline-offset-3" to={`/rigs/${rigId}/pressures`}>
           Pressures

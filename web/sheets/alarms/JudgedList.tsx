@@ -34,13 +34,13 @@ export function JudgedList({ list, onSelect }: { list: readonly AxleJudgement[];
             <li key={j.plan.code} className="flex gap-3 border-b border-rule py-2">
               <button
                 type="button"
-                className={`narrow h-fit min-w-[46px] border px-1 py-[3px] text-[15px] font-bold ${against.length > 0 ? 'border-ink bg-ink text-paper' : 'border-rule'}`}
+                className={`narrow h-fit min-w-[46px] border px-1 py-[3px] text-body font-bold ${against.length > 0 ? 'border-ink bg-ink text-paper' : 'border-rule'}`}
                 aria-label={`Select ${j.plan.code}`}
                 onClick={() => onSelect(j.plan.code)}
               >
                 {j.plan.code}
               </button>
-              <div className="text-[14px]">
+              <div className="text-body">
                 {typeof j.trip === 'string' ? (
                   <p>This day cannot be worked out: {j.trip}.</p>
                 ) : (
@@ -55,7 +55,7 @@ export function JudgedList({ list, onSelect }: { list: readonly AxleJudgement[];
           );
         })}
       </ul>
-      <ul className="mt-2 text-[13.5px] text-ink2">
+      <ul className="mt-2 text-note text-ink2">
         {[...hot].map(([text, codes]) => (
           <li key={text} className="py-1">
             {hotLine(codes, text)}

@@ -203,13 +203,13 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
   return (
     <div className="keying-card flex flex-col">
       <div className="mb-3 hidden print:block">
-        <p className="text-[18px] font-bold">
+        <p className="text-head font-bold">
           Keying card, {rig.name}, {rig.loadState}
         </p>
-        <p className="text-[13px]">{monitor.name}</p>
+        <p className="text-note">{monitor.name}</p>
       </div>
       <div className="mb-4 flex flex-wrap items-end gap-x-6 gap-y-3 max-md:order-1 max-md:mt-5 print:hidden">
-        <label className="text-[13px] text-ink2">
+        <label className="text-note text-ink2">
           The {monitor.name} shows now
           <select className="input block min-w-[260px] text-ink" value={from} onChange={(e) => setFrom(e.target.value as From)}>
             {keyed && option('keyed', `what was keyed last (${keyed.at.slice(0, 10)}, ${keyed.loadState})`)}
@@ -222,7 +222,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         </button>
       </div>
       {(openLists.length > 0 || mode) && (
-        <p className="mb-3 text-[15px]">
+        <p className="mb-3 text-body">
           {openLists.length > 0 && (
             <>
               Switch the monitor to <b>list {openLists.join(' and list ')}</b> first.{' '}
@@ -240,7 +240,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       </div>
       {card.steps.length === 0 ? (
         <>
-          <p className="text-[16px] font-semibold">
+          <p className="text-body font-semibold">
             {card.bare.length === list.length
               ? 'No axle has limits yet: pick a rule for each first.'
               : 'Nothing to key: the monitor shows all of it already.'}
@@ -255,7 +255,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         </>
       ) : (
         <>
-          <p className="mb-3 max-w-[74ch] text-[14px] text-ink2 print:text-[12px]">
+          <p className="mb-3 max-w-[74ch] text-body text-ink2 print:text-note">
             {card.steps.length} {card.steps.length === 1 ? 'step' : 'steps'}, about{' '}
             {card.presses + card.navigationPresses + card.confirmPresses} presses
             {card.seconds === null ? '' : ` (${spanOf(card.seconds)} at the keys)`}
@@ -287,27 +287,30 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
             </div>
           )}
           {step ? (
-            <section aria-label="This step" className="border-2 border-ink p-4 print:hidden">
-              <p className="text-[14px] text-ink2">
+            <section
+              aria-label="This step"
+              className="border-2 border-ink p-4 short:order-first short:mb-4 short:p-2 print:hidden"
+            >
+              <p className="text-body text-ink2">
                 Step {nextIndex + 1} of {card.steps.length}
               </p>
-              <p className="text-[26px] leading-tight font-bold">
+              <p className="text-title leading-tight font-bold">
                 {groupName(step.group)}: {field[step.field].toLowerCase()}
               </p>
-              <p className="figure my-2 text-[64px] leading-none font-bold" data-testid="card-to">
+              <p className="figure my-2 text-fig3 leading-none short:text-fig1 font-bold" data-testid="card-to">
                 {figure(step, step.to)}
               </p>
-              <p className="text-[16px]">
+              <p className="text-body">
                 {beside(step, step.to) && <>{beside(step, step.to).trim()}, </>}
                 from {figure(step, step.from)}
                 {step.presses !== null &&
                   `, ${step.presses} ${step.presses === 1 ? 'press' : 'presses'} ${step.from !== null && step.to < step.from ? 'down' : 'up'}`}
                 {step.heldS !== null && `, or hold the key for about ${Math.round(step.heldS)} s`}
               </p>
-              {walkText(step) && <p className="mt-1 text-[16px]">{walkText(step)}.</p>}
-              {stepReason(step) && <p className="mt-1 text-[15px] text-ink2">{stepReason(step)}</p>}
-              <div className="mt-4 flex flex-wrap gap-3">
-                <button type="button" className="btn btn-solid min-h-[56px] grow text-[18px]" onClick={() => tick(step, true)}>
+              {walkText(step) && <p className="mt-1 text-body">{walkText(step)}.</p>}
+              {stepReason(step) && <p className="mt-1 text-body text-ink2">{stepReason(step)}</p>}
+              <div className="next-step">
+                <button type="button" className="btn btn-solid min-h-[56px] grow text-head" onClick={() => tick(step, true)}>
                   Done, next
                 </button>
                 <button
@@ -322,12 +325,12 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
             </section>
           ) : (
             <section aria-label="Save and read back" className="border-2 border-ink p-4 print:hidden">
-              <p className="text-[22px] leading-tight font-bold">
+              <p className="text-big leading-tight font-bold">
                 {monitor.saves
                   ? saveWords[monitor.saves]
                   : 'Save as your monitor does, then leave the menu: some need one more press, some a long one.'}
               </p>
-              <p className="mt-2 text-[15px]">Then step through the limits and compare. Type what differs, or all of it:</p>
+              <p className="mt-2 text-body">Then step through the limits and compare. Type what differs, or all of it:</p>
               <div className="mt-3 grid gap-x-6 gap-y-3 sm:grid-cols-2">
                 {Object.entries(card.afterwards).flatMap(([group, a]) =>
                   limitNames.flatMap((which) =>
@@ -365,7 +368,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
               <div className="mt-4 flex flex-wrap gap-3">
                 <button
                   type="button"
-                  className="btn btn-solid min-h-[52px] text-[16px]"
+                  className="btn btn-solid min-h-[52px] text-body"
                   disabled={mismatches.length > 0 || tempFaults.length > 0 || !accepted}
                   onClick={() => void finish()}
                 >
@@ -409,15 +412,15 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
                   <td className="font-semibold">{groupName(s.group)}</td>
                   <td>{field[s.field]}</td>
                   <td className="narrow whitespace-nowrap">{figure(s, s.from)}</td>
-                  <td className="figure text-[18px] font-bold whitespace-nowrap">{figure(s, s.to)}</td>
-                  <td className="text-[13px] text-ink2 max-md:hidden print:table-cell">
+                  <td className="figure text-head font-bold whitespace-nowrap">{figure(s, s.to)}</td>
+                  <td className="text-note text-ink2 max-md:hidden print:table-cell">
                     {[walkText(s), stepReason(s)].filter(Boolean).join('. ')}
                   </td>
                 </tr>
               ))}
             </tbody>
           </table>
-          <div className="mt-3 hidden text-[13px] print:block">
+          <div className="mt-3 hidden text-note print:block">
             <p className="font-semibold">
               {monitor.saves ? saveWords[monitor.saves] : 'Save as your monitor does, then leave the menu.'} Read back:
             </p>
@@ -432,7 +435,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
       {(card.unmet.length > 0 || card.hotUnmet.length > 0 || card.hotWishedC !== null) && (
         <section aria-label="Trade-offs" className="mt-5">
           <h2 className="pb-1">Trade-offs</h2>
-          <ul className="text-[14px]">
+          <ul className="text-body">
             {card.unmet.map((u) => (
               <li key={`${u.axle} ${u.field}`}>{unmetWords(u, own)}</li>
             ))}
@@ -476,7 +479,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         />
       )}
       {card.bare.length > 0 && (
-        <p className="mt-4 max-w-[70ch] text-[14px] text-ink2 print:hidden">
+        <p className="mt-4 max-w-[70ch] text-body text-ink2 print:hidden">
           {card.bare.join(', ')} {card.bare.length === 1 ? 'has' : 'have'} no rule: left as shown. Some also key limits on groups
           they don’t use, so that nothing odd can alarm.
         </p>

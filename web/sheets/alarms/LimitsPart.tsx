@@ -1,5 +1,6 @@
-import { useEffect, useLayoutEffect, useMemo, useState } from 'react';
+import { useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useForm, useWatch } from 'react-hook-form';
+import { useHotkeys } from 'react-hotkeys-hook';
 import { Link } from 'react-router';
 import { type Card, keyingCard } from '#core/alarms/card.ts';
 import { type Grid, toKpa } from '#core/alarms/grid.ts';
@@ -86,6 +87,13 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const [, draw] = useState(0);
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn again with what was put back
   useEffect(() => draw((n) => n + 1), [stored, draftKey]);
+  /** What the form had before each limit that was moved, for the way back. */
+  const past = useRef<Typed[]>([]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the way back is one axle's
+  useEffect(() => {
+    past.current = [];
+  }, [code]);
+  const formId = useId();
   const [drag, setDrag] = useState<{ code: string; lowKpa: number | null; highKpa: number | null } | null>(null);
   const [sure, setSure] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a consent holds for one axle and one rule
@@ -199,7 +207,8 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
   const putEverywhere = form.handleSubmit((value) => (everywhere ? put(value, everywhere) : undefined));
 
   /** Bring a rule into the form, as if it had been typed. */
-  const type = (next: Typed) => {
+  const type = (next: Typed, kept = true) => {
+    if (kept) past.current = [...past.current.slice(-30), structuredClone(form.getValues())];
     for (const name of ['school', 'hotClimate', 'values', 'hot'] as const)
       form.setValue(name, next[name], { shouldDirty: true, shouldValidate: true });
     keepDraft(draftKey, { typed: next, pressure: f.unit, temp: f.temp } satisfies Draft);
@@ -264,6 +273,26 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       .catch(toastError);
   };
 
+  /** Figures in the form that are not in force yet. */
+  const isDraft =
+    form.formState.isDirty &&
+    limitsNow !== undefined &&
+    (pair === null ||
+      pair.lowKpa !== limitsNow.lowKpa ||
+      pair.highKpa !== limitsNow.highKpa ||
+      read.value.hotC !== limitsNow.hotC);
+  const discard = () => {
+    past.current = [];
+    dropDraft(draftKey);
+    form.reset(stored);
+  };
+  useHotkeys('mod+z', () => {
+    const before = past.current.pop();
+    if (before) type(before, false);
+    else if (isDraft) discard();
+  });
+  useHotkeys('esc', () => isDraft && discard(), { enableOnFormTags: true });
+
   const card: Card | null = useMemo(
     () => (monitor ? keyingCard(monitor, cardAxles(plans, rig.loadState), rigKeyed(rig, whole.units, monitor)) : null),
     [monitor, plans, rig, whole.units],
@@ -285,6 +314,9 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       minimumKpa: h.facts.minimum?.kpa ?? null,
       maxColdKpa: h.facts.maxColdKpa ?? null,
       ...(cold ? dayEnds(cold, h.day) : { coldestKpa: null, hotKpa: null }),
+      ...(h.setting.limits && (drag?.code === h.code || (h.code === current?.code && isDraft))
+        ? { inForce: h.setting.limits }
+        : {}),
       marked: broken(judged.find((j) => j.plan.code === h.code) ?? null).length > 0,
     };
   });
@@ -307,7 +339,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
             <DaySliders climate={climate} rigId={rig.id} onTry={setTried} onKeep={keepClimate} />
           </div>
         ) : (
-          <p className="mt-2 max-w-[80ch] text-[14px]">
+          <p className="mt-2 max-w-[80ch] text-body">
             How cold your mornings and how hot your afternoons get is still unknown: “hot run” is 10 % over cold here (common
             practice, no source), and nothing is judged.{' '}
             <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/pressures`}>
@@ -356,7 +388,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
           </div>
         )}
         <table className="sheet-table mt-5">
-          <caption className="pb-2 text-left text-[16px] font-bold">Limits in force, {rig.loadState}</caption>
+          <caption className="pb-2 text-left text-body font-bold">Limits in force, {rig.loadState}</caption>
           <thead>
             <tr>
               <th scope="col">Axle</th>
@@ -384,7 +416,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
                     {limits ? (limits.highKpa === null ? 'none' : f.pressure(limits.highKpa)) : ''}
                   </td>
                   <td className="narrow whitespace-nowrap">{limits ? f.temperature(limits.hotC) : ''}</td>
-                  <td className="text-[13px] text-ink2 max-md:hidden">
+                  <td className="text-note text-ink2 max-md:hidden">
                     {why !== null && typeof why !== 'string'
                       ? [...new Set(why.why.map((r) => reasonWords(r, f)))].join('; ')
                       : ''}
@@ -395,7 +427,7 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
           </tbody>
         </table>
         {card && card.unmet.length > 0 && (
-          <div className="mt-3 text-[14px]">
+          <div className="mt-3 text-body">
             <p className="font-semibold">What the {monitor?.name} makes of them</p>
             <ul className="mt-1 text-ink2">
               {card.unmet.map((u) => (
@@ -404,21 +436,9 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
             </ul>
           </div>
         )}
-        {without.length === 0 && (
-          <p className="mt-5 flex flex-wrap gap-2">
-            {monitor && (
-              <Link className="btn btn-solid" to="?part=card">
-                Next: key them into the monitor
-              </Link>
-            )}
-            <Link className={`btn ${monitor ? '' : 'btn-solid'}`} to={`/rigs/${rig.id}/pairing`}>
-              {monitor ? 'Pairing' : 'Next: pairing'}
-            </Link>
-          </p>
-        )}
       </div>
       {current && (
-        <form onSubmit={use} noValidate aria-label={`Rule for ${current.code}`}>
+        <form id={formId} onSubmit={use} noValidate aria-label={`Rule for ${current.code}`}>
           <h2 className="border-b border-ink pb-2">
             Rule for {current.code}, {current.name}
           </h2>
@@ -439,21 +459,6 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
                 monitor={monitor}
                 card={card}
               />
-              <div className="mt-3 flex flex-wrap items-center gap-2">
-                <button
-                  type="submit"
-                  className="btn btn-solid"
-                  disabled={pair === null || (consent !== null && !sure) || form.formState.isSubmitting}
-                >
-                  Use for {current.code}
-                </button>
-                {everywhere && (without.length > 1 || form.formState.isDirty) && !late && (
-                  <button type="button" className="btn" onClick={() => void putEverywhere()}>
-                    Use for all {everywhere.length}
-                  </button>
-                )}
-                {form.formState.isDirty && current.setting.limits && <span className="text-[14px]">Not in force yet</span>}
-              </div>
               {climate && current.day && (against.length > 0 || form.formState.isDirty) && read.problems.length === 0 && (
                 <div className="mt-4">
                   <SuggestBox
@@ -473,6 +478,51 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
           )}
         </form>
       )}
+      <div className="next-step xl:col-span-2">
+        {current && coldKpa !== undefined && (
+          <>
+            <button
+              type="submit"
+              form={formId}
+              className={`btn ${isDraft || without.length > 0 ? 'btn-solid' : ''}`}
+              disabled={pair === null || (consent !== null && !sure) || form.formState.isSubmitting}
+            >
+              Use for {current.code}
+            </button>
+            {everywhere && (without.length > 1 || form.formState.isDirty) && !late && (
+              <button
+                type="button"
+                className={`btn ${without.length > 1 ? 'btn-solid' : ''}`}
+                onClick={() => void putEverywhere()}
+              >
+                Use for all {everywhere.length}
+              </button>
+            )}
+            {isDraft && (
+              <>
+                <button type="button" className="btn" onClick={discard}>
+                  Discard <span className="kbd">Esc</span>
+                </button>
+                <span className="text-body" role="status">
+                  Draft{pair ? ` ${span(pair, f)} ${f.unit}` : ''}: not in force yet
+                </span>
+              </>
+            )}
+          </>
+        )}
+        {without.length === 0 && !isDraft && (
+          <>
+            {monitor && (
+              <Link className="btn btn-solid" to="?part=card">
+                Next: key them into the monitor
+              </Link>
+            )}
+            <Link className={`btn ${monitor ? '' : 'btn-solid'}`} to={`/rigs/${rig.id}/pairing`}>
+              {monitor ? 'Pairing' : 'Next: pairing'}
+            </Link>
+          </>
+        )}
+      </div>
     </div>
   );
 }

@@ -102,7 +102,7 @@ export function PracticeKeys({
     <section aria-label="Practice" className="mt-6 print:hidden">
       <h2 className="border-b border-ink pb-1">Practise it first</h2>
       {!keyer || !stop ? (
-        <p className="mt-2 text-[14px]">
+        <p className="mt-2 text-body">
           On the bench’s monitor: same presets, same steps, same refusals.{' '}
           <button type="button" className="btn btn-small ml-1" onClick={() => void start()}>
             Open its limit menu
@@ -115,10 +115,10 @@ export function PracticeKeys({
             role="status"
             aria-label="Practice monitor"
           >
-            <p className="text-[14px] text-ink2">
+            <p className="text-body text-ink2">
               {stop.group.startsWith('unused') ? 'A group you don’t use' : name(stop.group)} blinks
             </p>
-            <p className="figure flex flex-wrap gap-x-6 text-[34px] leading-tight font-bold">
+            <p className="figure flex flex-wrap gap-x-6 text-fig1 leading-tight font-bold">
               {page.map((s) => (
                 <span key={s.field} className={s.field === stop.field ? 'underline underline-offset-4' : 'font-normal text-ink2'}>
                   {fieldNames[s.field]} {text(s.group, s.field)}
@@ -132,7 +132,7 @@ export function PracticeKeys({
             )}
           </div>
           {menu?.order === 'free' && (
-            <label className="mt-2 block text-[13px] text-ink2">
+            <label className="mt-2 block text-note text-ink2">
               Choose a value
               <select
                 className="input block text-ink"
@@ -159,7 +159,7 @@ export function PracticeKeys({
               </button>
             ))}
           </div>
-          <p className="mt-2 text-[14px]">
+          <p className="mt-2 text-body">
             {right
               ? 'All of it is as the card says, and saved.'
               : slips.length === 0

@@ -60,7 +60,7 @@ export function RangAt({ monitor }: { monitor: Monitor }) {
     />
   );
   return (
-    <fieldset className="mt-3 text-[14px]">
+    <fieldset className="mt-3 text-body">
       <legend className="font-semibold">When did it ring?</legend>
       <div className="mt-1 flex flex-wrap items-end gap-3">
         {field('normal', 'Normal that was keyed')}

@@ -72,11 +72,11 @@ export function RulePanel({
               <span className="grow">
                 <span className="flex items-baseline justify-between gap-2">
                   <span className="font-semibold">{s.title}</span>
-                  <span className="figure text-[16px] font-semibold whitespace-nowrap">
+                  <span className="figure text-body font-semibold whitespace-nowrap">
                     {gives === null ? '' : typeof gives === 'string' ? 'not here' : span(gives, f)}
                   </span>
                 </span>
-                <span className="block text-[13.5px] text-ink2">{s.about}</span>
+                <span className="block text-note text-ink2">{s.about}</span>
               </span>
             </label>
           );
@@ -99,7 +99,7 @@ export function RulePanel({
           </div>
         )}
         {typed.school === 'share' && (
-          <label className="flex items-center gap-2 text-[14px]">
+          <label className="flex items-center gap-2 text-body">
             <input type="checkbox" className="size-[18px] accent-ink" {...form.register('hotClimate')} />
             Hot climate: 25 % over instead of 20 %
           </label>
@@ -121,7 +121,7 @@ export function RulePanel({
           {...form.register('hot')}
         />
         {monitor && Number.isFinite(hotC) && (
-          <p className="text-[13.5px] text-ink2">
+          <p className="text-note text-ink2">
             {monitor.presetHotC === null
               ? 'This monitor has no temperature limit: only Druckwerk watches it.'
               : `On this monitor: ${hotHeld(monitor, hotC)} °${monitor.tempUnit ?? 'C'}, one for all wheels${monitor.hotMin !== undefined && monitor.hotMax !== undefined ? ` (it takes ${monitor.hotMin} to ${monitor.hotMax})` : ''}.`}
@@ -130,7 +130,7 @@ export function RulePanel({
         {typeof trial === 'string' && <p className="error">This rule {trial}.</p>}
         {caution && <Notice>{caution}</Notice>}
         {typed.school === 'baseline' && monitor && (
-          <p className="text-[14px]">
+          <p className="text-body">
             {monitor.groups !== 'baseline'
               ? 'The rig’s monitor takes limits of its own and derives none: pick another rule, or it stays at its presets.'
               : derived
@@ -140,7 +140,7 @@ export function RulePanel({
         )}
         {typed.school === 'baseline' && monitor?.groups === 'baseline' && <RangAt monitor={monitor} />}
         {pair && (
-          <p className="text-[14px]">
+          <p className="text-body">
             {pair.why.map((r) => (
               <span key={r.field} className="block">
                 {r.field === 'low' ? 'Low' : 'High'}: {reasonWords(r, f)}

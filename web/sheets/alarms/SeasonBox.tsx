@@ -52,5 +52,5 @@ export function SeasonBox({ plan, onPut }: { plan: AxlePlan; onPut: (said: strin
       </span>
     </>
   );
-  return over ? <Notice>{text}</Notice> : <div className="border border-rule p-3 text-[14px]">{text}</div>;
+  return over ? <Notice>{text}</Notice> : <div className="border border-rule p-3 text-body">{text}</div>;
 }

@@ -69,7 +69,7 @@ export function SharedSuggest({
   }, [monitor, plans, f.unit]);
   if (found.length === 0) return null;
   return (
-    <section aria-label="Shared pairs" className="mt-4 max-w-[80ch] text-[14px]">
+    <section aria-label="Shared pairs" className="mt-4 max-w-[80ch] text-body">
       {found.map(({ axles, pair }) => {
         const given = pair.broken.flatMap((b) => [
           ...(b.ringsAlways ? [`${b.axle} rings for ever`] : []),

@@ -81,7 +81,7 @@ export function SuggestBox({
   const figures = (p: Pair) => `${f.figure(p.lowKpa)}${p.highKpa === null ? '' : ` to ${f.figure(p.highKpa)}`}`;
   if (suggestion.satisfied) {
     return (
-      <div className="text-[14px]">
+      <div className="text-body">
         <p>
           <b>Suggested.</b> {suggestionWords(suggestion, f)}
         </p>

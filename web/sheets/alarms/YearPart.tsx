@@ -101,7 +101,7 @@ export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[];
     c ? [times(c.ringingMornings), times(c.ringingRuns), times(c.lateDays)] : (['–', '–', '–'] as const);
   return (
     <section aria-label="The year">
-      <p className="max-w-[72ch] text-[14px]">
+      <p className="max-w-[72ch] text-body">
         {days.length} days of {rig.climate?.days?.source}: each compared with the current limits
         {monitor ? `, as ${monitor.name} ends with them` : ''}, with the best fixed pair close to each rule, and with two seasons
         with the pressure reset between them, for every split of the year.
@@ -110,7 +110,7 @@ export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[];
         {state.at === 'running' ? (
           <>
             <progress className="ink-progress" value={state.share} max={1} aria-label="Sweep over the years" />
-            <span className="figure text-[15px]">{Math.round(state.share * 100)} %</span>
+            <span className="figure text-body">{Math.round(state.share * 100)} %</span>
             <button type="button" className="btn" onClick={cancel}>
               Stop
             </button>
@@ -126,7 +126,7 @@ export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[];
         <>
           <Wide label="The year in figures" className="mt-4">
             <table className="sheet-table">
-              <caption className="pb-2 text-left text-[15px] font-bold">
+              <caption className="pb-2 text-left text-body font-bold">
                 In an ordinary year, from {state.answer.years.toFixed(1)} years of days
               </caption>
               <thead>
@@ -164,7 +164,7 @@ export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[];
                       </td>
                       {cells(c).map((n, k) => (
                         // biome-ignore lint/suspicious/noArrayIndexKey: three fixed columns
-                        <td key={k} className="figure text-[16px] font-semibold">
+                        <td key={k} className="figure text-body font-semibold">
                           {n}
                         </td>
                       ))}
@@ -174,7 +174,7 @@ export function YearPart({ plans, grid, monitor }: { plans: readonly AxlePlan[];
               </tbody>
             </table>
           </Wide>
-          <p className="mt-2 max-w-[72ch] text-[13px] text-ink2">
+          <p className="mt-2 max-w-[72ch] text-note text-ink2">
             Each day’s minimum is taken as a cold start and its maximum as the air of a run; a run adds what Pressures says. A
             morning on which you don’t drive doesn’t alarm.
           </p>

@@ -58,7 +58,7 @@ function Drive({ bench, run }: { bench: BenchView; run: (c: BenchCommand) => voi
         {...form.register('kmh')}
       />
       <div className="flex gap-2 pt-[22px]">
-        <button type="submit" className="btn btn-solid grow">
+        <button type="submit" className="btn grow">
           {bench.kmh > 0 ? 'Set speed' : 'Drive'}
         </button>
         <button type="button" className="btn grow" disabled={bench.kmh === 0} onClick={() => run({ action: 'stop' })}>
@@ -100,7 +100,7 @@ function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (
       {playing ? (
         <>
           <p className="font-semibold">{SCENES[playing.id].title}</p>
-          <p className="text-[14px]">
+          <p className="text-body">
             {SCENES[playing.id].text} {SCENES[playing.id].expect}
           </p>
           <progress className="ink-progress my-2" max={1} value={playing.done} aria-label="How much of the scene is over" />
@@ -122,13 +122,13 @@ function Scenes({ bench, units, run }: { bench: BenchView; units: number; run: (
               ))}
             </select>
           </div>
-          <p className="mt-2 text-[14px]">
+          <p className="mt-2 text-body">
             {words.text} It takes {duration(words.lengthS)} of the bench’s time: at {factor}x, {duration(words.lengthS / factor)}{' '}
             of yours. To which wheel it happens is drawn: find it on the watch.
           </p>
-          <p className="mt-1 text-[14px] text-ink2">{words.expect}</p>
+          <p className="mt-1 text-body text-ink2">{words.expect}</p>
           <p className="mt-2">
-            <button type="button" className="btn btn-solid" onClick={() => run({ action: 'scene', scene, factor })}>
+            <button type="button" className="btn" onClick={() => run({ action: 'scene', scene, factor })}>
               Play the scene
             </button>
           </p>
@@ -197,7 +197,7 @@ function OnBench({ choice }: { choice: ReactNode }) {
             Open the bench
           </button>
         </p>
-        <p className="mt-4 max-w-[70ch] text-[14px] text-ink2">
+        <p className="mt-4 max-w-[70ch] text-body text-ink2">
           While the bench is open its clock drives this rig’s watch. Put it away before you drive: what it said is forgotten then,
           and real readings count.
         </p>
@@ -239,7 +239,6 @@ function OnBench({ choice }: { choice: ReactNode }) {
             units={units}
             wheels={wheels}
             lie={lie}
-            size={108}
             wheel={(w) => {
               const b = byPosition.get(w.position);
               return (
@@ -249,15 +248,15 @@ function OnBench({ choice }: { choice: ReactNode }) {
                   paired={Boolean(b?.sensorId)}
                   onSelect={setPosition}
                 >
-                  <span className="wheel-head narrow text-[13px] leading-tight">
+                  <span className="wheel-head narrow text-note leading-tight">
                     <span className="font-semibold">{w.position}</span>
                     <span>{b && b.holeMm > 0 ? 'leaks' : b?.quiet ? 'quiet' : b && b.hubRiseK > 0 ? 'hot hub' : ''}</span>
                   </span>
                   <span className="flex flex-wrap items-baseline gap-1">
-                    <span className="figure text-[27px] leading-none font-bold">{b ? f.figure(b.pressureKpa) : ''}</span>
-                    <span className="narrow text-[13px]">{f.unit}</span>
+                    <span className="figure text-title leading-none font-bold">{b ? f.figure(b.pressureKpa) : ''}</span>
+                    <span className="narrow text-note">{f.unit}</span>
                   </span>
-                  <span className="narrow text-[13px] leading-tight">
+                  <span className="narrow text-note leading-tight">
                     gas {b ? f.temperature(b.gasC) : ''}, {b?.sensorId ? (b.awake ? 'awake' : 'asleep') : 'no sensor'}
                   </span>
                 </PlainWheel>
@@ -266,24 +265,6 @@ function OnBench({ choice }: { choice: ReactNode }) {
           />
         </div>
         <div className="flex flex-col gap-5">
-          <section aria-label="Time">
-            <h2 className="mb-2 border-b border-ink pb-1">Time</h2>
-            <div className="flex flex-wrap items-center gap-2">
-              <button
-                type="button"
-                className={`btn ${bench.running ? '' : 'btn-solid'}`}
-                onClick={() => run(bench.running ? { action: 'pause' } : { action: 'run' })}
-              >
-                {bench.running ? 'Pause' : 'Run'}
-              </button>
-              <Switch
-                label="How fast time runs"
-                value={String(bench.factor)}
-                options={BENCH_FACTORS.map((v) => ({ value: String(v), text: `${v}x` }))}
-                onChange={(v) => run({ action: 'run', factor: Number(v) as BenchFactor })}
-              />
-            </div>
-          </section>
           <section aria-label="Road and weather">
             <h2 className="mb-2 border-b border-ink pb-1">Road and weather</h2>
             <Drive bench={bench} run={run} />
@@ -304,7 +285,7 @@ function OnBench({ choice }: { choice: ReactNode }) {
               <div className="mt-2 flex flex-wrap gap-2">
                 <button
                   type="button"
-                  className="btn btn-solid"
+                  className="btn"
                   onClick={() => run({ action: 'leak', position: wheel.position, holeMm: Number(hole) })}
                 >
                   Let air out of {wheel.position}
@@ -338,6 +319,21 @@ function OnBench({ choice }: { choice: ReactNode }) {
           <Scenes bench={bench} units={units.length} run={run} />
           <Notice>Practice only. While the bench is open its clock drives this rig’s watch: put it away before you drive.</Notice>
         </div>
+        <section aria-label="Time" className="next-step xl:col-span-2">
+          <button
+            type="button"
+            className={`btn ${bench.running ? '' : 'btn-solid'}`}
+            onClick={() => run(bench.running ? { action: 'pause' } : { action: 'run' })}
+          >
+            {bench.running ? 'Pause' : 'Run'}
+          </button>
+          <Switch
+            label="How fast time runs"
+            value={String(bench.factor)}
+            options={BENCH_FACTORS.map((v) => ({ value: String(v), text: `${v}x` }))}
+            onChange={(v) => run({ action: 'run', factor: Number(v) as BenchFactor })}
+          />
+        </section>
       </div>
     </>
   );

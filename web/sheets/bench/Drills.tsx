@@ -56,7 +56,7 @@ export function Drills() {
             Begin the drills
           </button>
         </p>
-        <p className="mt-3 text-[14px] text-ink2">Nothing here touches your watch, its alarms or its readings.</p>
+        <p className="mt-3 text-body text-ink2">Nothing here touches your watch, its alarms or its readings.</p>
       </section>
     );
   if (!drill) return <Result course={course} again={() => setCourse(fresh())} />;
@@ -120,10 +120,7 @@ function DrillPart({
       <p className="mb-3 max-w-[70ch]">{situation(drill.id, moment, f)}</p>
       <div className="grid gap-x-8 gap-y-5 xl:grid-cols-[minmax(0,1fr)_420px]">
         <div className="min-w-0">
-          <p
-            className="mb-3 border-l-[6px] border-magenta bg-ink px-3 py-2 text-[18px] font-bold text-paper"
-            data-drill={drill.id}
-          >
+          <p className="mb-3 border-l-[6px] border-magenta bg-ink px-3 py-2 text-head font-bold text-paper" data-drill={drill.id}>
             {ALARM_LINE[drill.kind]?.(moment.positions.join(', '))}
           </p>
           <RigPlan
@@ -142,15 +139,15 @@ function DrillPart({
                   paired={shown !== undefined}
                   onSelect={() => undefined}
                 >
-                  <span className="narrow text-[13px] font-semibold">{w.position}</span>
+                  <span className="narrow text-note font-semibold">{w.position}</span>
                   {shown && (
                     <>
                       <span
-                        className={`figure leading-none ${shown.ageS > 300 ? 'text-[18px]' : 'text-[24px] font-bold max-md:text-[19px]'}`}
+                        className={`figure leading-none ${shown.ageS > 300 ? 'text-head' : 'text-big font-bold max-md:text-head'}`}
                       >
                         {shown.ageS > 300 ? `(${f.figure(shown.kpa)})` : f.figure(shown.kpa)}
                       </span>
-                      <span className="narrow text-[13px] leading-tight">
+                      <span className="narrow text-note leading-tight">
                         {shown.ageS > 300
                           ? `${Math.round(shown.ageS / 60)} min old`
                           : `was ${f.figure(shown.beforeKpa)}; ${f.temperature(shown.tempC)}`}
@@ -161,7 +158,7 @@ function DrillPart({
               );
             }}
           />
-          <p className="mt-3 text-[14px] text-ink2">
+          <p className="mt-3 text-body text-ink2">
             Pressures in {f.unit}; “was” is{' '}
             {moment.minutes < 100 ? `${moment.minutes} minutes` : `${Math.round(moment.minutes / 60)} hours`} ago.
           </p>
@@ -201,7 +198,7 @@ function Question({
             <li key={o.code}>
               <button
                 type="button"
-                className={`w-full border p-3 text-left text-[15px] disabled:cursor-default ${
+                className={`w-full border p-3 text-left text-body disabled:cursor-default ${
                   shown
                     ? o.harm === 'right'
                       ? 'border-l-[10px] border-ink border-l-cyan'
@@ -215,7 +212,7 @@ function Question({
                 {OPTIONS[o.code]?.text}
               </button>
               {shown && (
-                <p className="mt-1 text-[14px]">
+                <p className="mt-1 text-body">
                   <b>{o.code === given ? HARM_WORDS[o.harm] : 'This was right.'}</b> {OPTIONS[o.code]?.why}
                 </p>
               )}
@@ -242,7 +239,7 @@ function Result({ course, again }: { course: Course; again: () => void }) {
   return (
     <section aria-label="How it went" className="max-w-[70ch]">
       <h2 className="mb-2">How it went</h2>
-      <p className="text-[18px] font-semibold">
+      <p className="text-head font-semibold">
         {score.points === 0
           ? 'No mistake that matters.'
           : `${dangerous} dangerous, ${costly} costly: ${score.points} points against you.`}
@@ -254,7 +251,7 @@ function Result({ course, again }: { course: Course; again: () => void }) {
       {wrong.length > 0 && (
         <ul className="mt-3">
           {wrong.map(({ key, kind, option }) => (
-            <li key={key} className="border-t border-rule py-2 text-[15px]">
+            <li key={key} className="border-t border-rule py-2 text-body">
               <b>
                 {ALARM_LINE[kind]?.('')
                   ?.replace(/^: /, '')

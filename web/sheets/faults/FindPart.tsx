@@ -65,7 +65,7 @@ export function FindPart() {
   if (now.branch === null || facts === null)
     return (
       <section aria-label="What do you see?">
-        <h2 className="mb-3 text-[20px]">What do you see?</h2>
+        <h2 className="mb-3 text-head">What do you see?</h2>
         <ul className="grid max-w-[760px] gap-3 sm:grid-cols-2">
           {BRANCH_IDS.map((b) => (
             <li key={b}>
@@ -74,8 +74,8 @@ export function FindPart() {
                 className="btn h-full min-h-[76px] w-full flex-col items-start! text-left whitespace-normal"
                 onClick={() => setNow({ ...fresh, branch: b, wheel: OF_A_WHEEL.includes(b) ? (firstTroubled(view) ?? '') : '' })}
               >
-                <span className="block text-[17px] font-bold">{BRANCH_WORDS[b].title}</span>
-                <span className="block text-[14px] font-normal">{BRANCH_WORDS[b].about}</span>
+                <span className="block text-head font-bold">{BRANCH_WORDS[b].title}</span>
+                <span className="block text-body font-normal">{BRANCH_WORDS[b].about}</span>
               </button>
             </li>
           ))}
@@ -134,7 +134,7 @@ export function FindPart() {
   return (
     <div className="grid gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,1fr)_400px]">
       <div className="min-w-0">
-        <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-1 border border-ink px-3 py-2 text-[14px]">
+        <div className="mb-4 flex flex-wrap items-center gap-x-4 gap-y-1 border border-ink px-3 py-2 text-body">
           <b>{BRANCH_WORDS[branch.id].title}</b>
           {OF_A_WHEEL.includes(branch.id) && (
             <label className="flex items-center gap-2">
@@ -175,14 +175,14 @@ export function FindPart() {
           words &&
           test !== null && (
             <section aria-label="Next test" className="border-2 border-ink p-5">
-              <p className="text-[14px] text-ink2">
+              <p className="text-body text-ink2">
                 Test {now.answers.length + 1}, about {minutesOf(test) === 1 ? '1 minute' : `${minutesOf(test)} minutes`}
               </p>
-              <h2 className="my-1 text-[24px] leading-tight max-md:text-[21px]">{words.act}</h2>
-              <p className="mb-4 text-[15px]">{words.hint}</p>
-              <div className="flex flex-wrap gap-2">
+              <h2 className="my-1 text-big leading-tight max-md:text-big">{words.act}</h2>
+              <p className="mb-4 text-body">{words.hint}</p>
+              <div className="next-step">
                 {Object.entries(words.outcomes).map(([o, text]) => (
-                  <button key={o} type="button" className="btn btn-solid min-h-[52px] text-[16px]" onClick={() => answer(o)}>
+                  <button key={o} type="button" className="btn btn-solid min-h-[52px] text-body" onClick={() => answer(o)}>
                     {text}
                   </button>
                 ))}
@@ -199,8 +199,8 @@ export function FindPart() {
         )}
         {(now.answers.length > 0 || hints.length > 0 || now.cannot.length > 0) && (
           <section aria-label="What is known" className="mt-5">
-            <h2 className="mb-1 border-b border-ink pb-1 text-[16px]">What is known</h2>
-            <ul className="text-[14px]">
+            <h2 className="mb-1 border-b border-ink pb-1 text-body">What is known</h2>
+            <ul className="text-body">
               {now.answers.map((a, i) => (
                 <li key={a.test} className="flex items-baseline justify-between gap-3 border-b border-rule py-1">
                   <span>
@@ -240,7 +240,7 @@ export function FindPart() {
         {d.ranking.length > 0 && (
           <Wide label="Why this test" className="mt-5">
             <table className="sheet-table [&_td]:align-middle">
-              <caption className="pb-1 text-left text-[16px] font-bold">Why this one</caption>
+              <caption className="pb-1 text-left text-body font-bold">Why this one</caption>
               <HeadRow names={['Test', 'Minutes', 'Tells', 'A minute']} />
               <tbody className="narrow">
                 {d.ranking.slice(0, all ? undefined : SHOWN).map((r) => (
@@ -280,7 +280,7 @@ export function FindPart() {
       <section aria-label="What it may be">
         <h2 className="mb-2 border-b border-ink pb-1">What it may be</h2>
         <Odds list={d.causes.map((c) => ({ ...c, name: causes[c.cause]?.name ?? c.cause }))} marked={now.answers.length > 0} />
-        <p className="mt-2 text-[13px] text-ink2">
+        <p className="mt-2 text-note text-ink2">
           {now.answers.length > 0 && 'Dashed: before your last answer. '}How often each is and what a test shows are common
           practice and guesses, no source;{' '}
           <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/faults?part=table`}>
@@ -294,7 +294,7 @@ export function FindPart() {
           </div>
         )}
         {first && second && d.state === 'advise' && (
-          <p className="mt-3 text-[14px]">
+          <p className="mt-3 text-body">
             {percent(first.odds)} against {percent(second.odds)}: not sure.
           </p>
         )}
@@ -334,18 +334,18 @@ function Conclusion({
   const other = second && d.state === 'advise' ? names[second.cause] : undefined;
   return (
     <section aria-label="What to do" className="border-2 border-ink p-5">
-      <p className="text-[14px] text-ink2">
+      <p className="text-body text-ink2">
         {d.state === 'found'
           ? `As good as sure, ${percent(first.odds)}`
           : `Nothing left to ask tells enough. The likeliest, ${percent(first.odds)}`}
       </p>
-      <h2 className="my-1 text-[24px] leading-tight">{w?.name}</h2>
-      <p className="text-[16px]">{w?.repair}</p>
-      <p className="mt-2 text-[15px]">
+      <h2 className="my-1 text-big leading-tight">{w?.name}</h2>
+      <p className="text-body">{w?.repair}</p>
+      <p className="mt-2 text-body">
         <b>Proof:</b> {w?.proof}
       </p>
       {other && second && (
-        <p className="mt-3 text-[15px]">
+        <p className="mt-3 text-body">
           If that doesn’t help, {percent(second.odds)}: <b>{other.name}</b>. {other.repair}
         </p>
       )}

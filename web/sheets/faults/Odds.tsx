@@ -11,7 +11,7 @@ export function Odds({
     <ol>
       {list.slice(0, 7).map((c, i) => (
         <li key={c.cause} className="py-1" data-cause={c.cause}>
-          <p className="flex items-baseline justify-between gap-3 text-[15px] leading-snug">
+          <p className="flex items-baseline justify-between gap-3 text-body leading-snug">
             <span className="font-semibold">{c.name}</span>
             <span className="figure whitespace-nowrap">
               {c.odds >= 0.995 ? '> 99' : c.odds < 0.005 ? '< 1' : Math.round(100 * c.odds)} %

@@ -95,7 +95,7 @@ export function RoadsidePart() {
         />
       </div>
       {v && (
-        <p className="mb-3 text-[17px]">
+        <p className="mb-3 text-head">
           <b>{wheel}</b>
           {v.pressureKpa !== null &&
             `, ${v.state === 'live' ? f.pressure(v.pressureKpa) : `(${f.pressure(v.pressureKpa)}), an old figure`}`}
@@ -105,7 +105,7 @@ export function RoadsidePart() {
       {moving !== 'parked' && (
         <Notice tone="act">Don’t read this while you drive. Somebody else reads it, or you stop first.</Notice>
       )}
-      <ol className="mt-4 list-decimal pl-6 text-[18px] leading-snug">
+      <ol className="mt-4 list-decimal pl-6 text-head leading-snug">
         {[...(moving === 'parked' ? PARKED : ROLLING)[kind], ...THEN[kind]].map((s) => (
           <li key={s} className="border-b border-rule py-2">
             {s}
@@ -120,7 +120,7 @@ export function RoadsidePart() {
           To the watch
         </Link>
       </p>
-      <p className="mt-3 text-[14px] text-ink2">
+      <p className="mt-3 text-body text-ink2">
         The vehicle’s and the tire maker’s instructions, local rules and a licensed shop come before this page.
       </p>
     </section>

@@ -66,20 +66,20 @@ export function TablePart() {
           onChange={setId}
         />
       </div>
-      <p className="mb-4 max-w-[76ch] text-[14px]">
+      <p className="mb-4 max-w-[76ch] text-body">
         {BRANCH_WORDS[id].title}. The causes and the usual order are common practice, no source. Weights, minutes and chances are
         guesses of ours: change a weight to what happens on your rig. One answer in twenty is taken for a slip.
       </p>
       <div className="grid gap-x-10 gap-y-6 xl:grid-cols-[400px_minmax(0,1fr)]">
         <table className="sheet-table self-start [&_td]:align-middle">
-          <caption className="pb-1 text-left text-[16px] font-bold">How often each is the cause</caption>
+          <caption className="pb-1 text-left text-body font-bold">How often each is the cause</caption>
           <HeadRow names={['Cause', 'Weight', 'Share']} />
           <tbody>
             {Object.keys(branch.causes).map((c) => {
               const w = changes.weights?.[c] ?? branch.causes[c] ?? 0;
               return (
                 <tr key={c}>
-                  <td className="text-[14px]">{CAUSE_WORDS[id][c]?.name}</td>
+                  <td className="text-body">{CAUSE_WORDS[id][c]?.name}</td>
                   <td>
                     <SavedField
                       className="w-[84px] [&_label]:sr-only"
@@ -98,14 +98,14 @@ export function TablePart() {
         </table>
         <Wide label="What each test shows">
           <table className="sheet-table [&_td]:align-middle">
-            <caption className="pb-1 text-left text-[16px] font-bold">What each test shows, % of the times</caption>
+            <caption className="pb-1 text-left text-body font-bold">What each test shows, % of the times</caption>
             <thead>
               <tr>
                 <th scope="col">Test</th>
                 <th scope="col">Minutes</th>
                 <th scope="col">Outcome</th>
                 {Object.keys(branch.causes).map((c) => (
-                  <th key={c} scope="col" className="min-w-[84px] align-bottom text-[12px] leading-tight whitespace-normal!">
+                  <th key={c} scope="col" className="min-w-[84px] align-bottom text-note leading-tight whitespace-normal!">
                     {CAUSE_WORDS[id][c]?.name}
                   </th>
                 ))}
@@ -115,7 +115,7 @@ export function TablePart() {
               {branch.tests.flatMap((t) =>
                 Object.entries(t.outcomes).map(([o, chances], i) => (
                   <tr key={`${t.id} ${o}`}>
-                    <td className="text-[14px]">{i === 0 ? TEST_WORDS[id][t.id]?.name : ''}</td>
+                    <td className="text-body">{i === 0 ? TEST_WORDS[id][t.id]?.name : ''}</td>
                     <td>
                       {i === 0 && (
                         <SavedField
@@ -130,7 +130,7 @@ export function TablePart() {
                         />
                       )}
                     </td>
-                    <td className="text-[13px]">{TEST_WORDS[id][t.id]?.outcomes[o]}</td>
+                    <td className="text-note">{TEST_WORDS[id][t.id]?.outcomes[o]}</td>
                     {Object.keys(branch.causes).map((c) => (
                       <td key={c} className="figure">
                         {Math.round(100 * (chances[c] ?? 0))}

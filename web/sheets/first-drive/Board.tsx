@@ -64,16 +64,16 @@ export default function Board() {
   return (
     <>
       <div className="flex flex-wrap items-center gap-4">
-        <button type="button" className={`btn ${started ? '' : 'btn-solid min-h-[52px] text-[17px]'}`} onClick={begin}>
+        <button type="button" className={`btn ${started ? '' : 'btn-solid min-h-[52px] text-head'}`} onClick={begin}>
           {started ? 'Start again from now' : 'Start: switch on, tap the wheels, drive'}
         </button>
         {started && (
-          <p className="figure text-[20px] font-semibold">
+          <p className="figure text-head font-semibold">
             {paired.length - unheard.length} of {paired.length} heard, {duration(waitedS)} since the start
           </p>
         )}
       </div>
-      <p className="mt-2 max-w-[70ch] text-[14px] text-ink2">
+      <p className="mt-2 max-w-[70ch] text-body text-ink2">
         Do not work the screen while driving. Wait before you worry: 6 to 7 minutes for a whole rig are usual.
       </p>
       <Wide label="Acquisition board" className="mt-4">
@@ -93,7 +93,7 @@ export default function Board() {
               const worry = started && s === null && waitedS > WORRY_S;
               return (
                 <tr key={w.position}>
-                  <td className="figure text-[18px] font-bold">{w.position}</td>
+                  <td className="figure text-head font-bold">{w.position}</td>
                   <td className={worry ? 'font-bold text-magenta' : ''}>
                     {!started ? '' : s !== null ? `after ${duration(s)}` : worry ? `nothing for ${duration(waitedS)}` : 'waiting'}
                     {started && s === null && (
@@ -110,7 +110,7 @@ export default function Board() {
                   <td className="narrow">
                     {view && view.pressureKpa !== null && s !== null && view.state === 'live' ? f.pressure(view.pressureKpa) : ''}
                   </td>
-                  <td className="text-[13.5px] text-ink2">{normal[w.wheel.sensor?.kind ?? 'cap']}</td>
+                  <td className="text-note text-ink2">{normal[w.wheel.sensor?.kind ?? 'cap']}</td>
                 </tr>
               );
             })}

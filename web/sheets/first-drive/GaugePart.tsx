@@ -176,7 +176,7 @@ export default function GaugePart() {
           ] as const
         ).map(([which, label, unit]) => (
           <span key={which} className="flex items-center gap-2">
-            <span className="text-[13px] text-ink2">{label}</span>
+            <span className="text-note text-ink2">{label}</span>
             <Switch
               label={label}
               value={unit}
@@ -189,7 +189,7 @@ export default function GaugePart() {
       <div className="mt-4 grid gap-x-8 gap-y-2 md:grid-cols-2">
         {paired.map((w) => (
           <div key={w.position} className="grid grid-cols-[64px_1fr_1fr] items-start gap-3 border-b border-rule py-2">
-            <b className="figure pt-6 text-[22px]">{w.position}</b>
+            <b className="figure pt-6 text-big">{w.position}</b>
             <Field
               label={`${w.position} gauge`}
               unit={gaugeUnit}
@@ -240,10 +240,10 @@ export default function GaugePart() {
             <tbody>
               {set.wheels.map((j, i) => (
                 <tr key={j.position}>
-                  <td className="figure text-[18px] font-bold">{j.position}</td>
+                  <td className="figure text-head font-bold">{j.position}</td>
                   <td className="narrow">{pairs[i]?.gaugeKpa.map((g) => f.figure(g)).join(', ')}</td>
                   <td className="narrow">{f.figure(pairs[i]?.sensorKpa ?? 0)}</td>
-                  <td className="figure text-[17px] font-semibold">{f.figure(j.differenceKpa)}</td>
+                  <td className="figure text-head font-semibold">{f.figure(j.differenceKpa)}</td>
                   <td>
                     {gaugeVerdictWords(j, f)}
                     {j.raiseLowKpa > 0 && (
@@ -256,7 +256,7 @@ export default function GaugePart() {
               ))}
             </tbody>
           </table>
-          <p className="mt-2 max-w-[72ch] text-[13px] text-ink2">
+          <p className="mt-2 max-w-[72ch] text-note text-ink2">
             Within 1 psi is good, up to 4 psi is tolerated, never more than half the way from cold to the low limit (common
             practice, no source). A monitor does not replace a gauge.
           </p>

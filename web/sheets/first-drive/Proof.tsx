@@ -91,7 +91,7 @@ export default function Proof() {
           </button>
         ))}
       </div>
-      <ol className="mt-4 flex flex-col gap-3 text-[16px]">
+      <ol className="mt-4 flex flex-col gap-3 text-body">
         <li className="border-t border-rule pt-2">
           <b>1. Stand still,</b> engine off, hand brake on. {wheel.position}{' '}
           {nowKpa === null ? 'is not live now: tap the wheel.' : `reads ${f.pressure(nowKpa)}.`}
@@ -166,7 +166,7 @@ export default function Proof() {
               </Notice>
             ) : proof?.monitor ? (
               <p>
-                <b className="text-[18px]">
+                <b className="text-head">
                   The monitor rang for {proof.position}, {duration(afterS ?? 0)} after the beginning.
                 </b>{' '}
                 {proof.cameAt
@@ -174,7 +174,7 @@ export default function Proof() {
                   : 'Druckwerk’s own alarm didn’t come: it may not be heard here.'}
               </p>
             ) : proof?.cameAt ? (
-              <p className="text-[18px] font-bold">
+              <p className="text-head font-bold">
                 It came: {proof.position}, {duration(seconds ?? 0)} after the beginning, on the bench.
               </p>
             ) : (

@@ -86,7 +86,7 @@ export default function ReportPart() {
           Save as JSON
         </button>
         {versions.length > 0 && (
-          <label className="text-[13px] text-ink2">
+          <label className="text-note text-ink2">
             Compare with
             <select className="input block text-ink" value={older ?? ''} onChange={(e) => setOlder(e.target.value || null)}>
               <option value="">no version</option>
@@ -105,7 +105,7 @@ export default function ReportPart() {
           {changes.length === 0 ? (
             <p>Nothing.</p>
           ) : (
-            <ul className="text-[14px]">
+            <ul className="text-body">
               {changes.slice(0, 60).map((c) => (
                 <li key={c.path}>
                   <b>{pathWords(c.path)}</b>: {valueWords(c.path, c.before, f)} → {valueWords(c.path, c.after, f)}
@@ -116,8 +116,8 @@ export default function ReportPart() {
         </section>
       )}
       <div ref={page}>
-        <h2 className="mb-1 font-display text-[27px] font-semibold">Commissioning report, {report.rig.name}</h2>
-        <p className="text-[14px] print:block!">
+        <h2 className="mb-1 font-display text-title font-semibold">Commissioning report, {report.rig.name}</h2>
+        <p className="text-body print:block!">
           {report.rig.units.join(', ')}; {report.rig.loadState}; {report.monitor ?? 'no monitor chosen'}; {day(report.at)}
         </p>
         <section aria-label="Open points" className="mt-4">
@@ -125,7 +125,7 @@ export default function ReportPart() {
           {report.open.length === 0 ? (
             <p>None.</p>
           ) : (
-            <ul className="text-[15px]">
+            <ul className="text-body">
               {report.open.map((o) => (
                 <li key={o.code}>{openWords(o)}</li>
               ))}
@@ -153,10 +153,10 @@ export default function ReportPart() {
                 <tr key={w.position}>
                   <td className="figure font-bold">
                     {w.position}
-                    {w.place && <span className="narrow block text-[12px] font-normal">{w.place}</span>}
+                    {w.place && <span className="narrow block text-note font-normal">{w.place}</span>}
                   </td>
                   <td className="figure whitespace-nowrap">{w.sensorId ? inPairs(w.sensorId) : 'open'}</td>
-                  <td className="text-[13px]">
+                  <td className="text-note">
                     {[w.kind === 'flowThrough' ? 'flow-through' : w.kind, w.stem].filter(Boolean).join(', ')}
                   </td>
                   <td className="narrow whitespace-nowrap">
@@ -166,7 +166,7 @@ export default function ReportPart() {
                   <td className="narrow">{w.highKpa === null ? '' : f.figure(w.highKpa)}</td>
                   <td className="narrow">{w.gaugeKpa === null ? '' : f.figure(w.gaugeKpa)}</td>
                   <td className="narrow">{w.sensorKpa === null ? '' : f.figure(w.sensorKpa)}</td>
-                  <td className="text-[13px]">{w.verdict ?? ''}</td>
+                  <td className="text-note">{w.verdict ?? ''}</td>
                 </tr>
               ))}
             </tbody>
@@ -175,7 +175,7 @@ export default function ReportPart() {
         {report.keyed && (
           <>
             <h2 className="mt-5">Keyed into the monitor, {day(report.keyed.at)}</h2>
-            <p className="text-[14px] print:block!">
+            <p className="text-body print:block!">
               {Object.entries(report.keyed.groups)
                 .map(
                   ([g, l]) =>
@@ -186,9 +186,9 @@ export default function ReportPart() {
           </>
         )}
         <h2 className="mt-5">Proved</h2>
-        <p className="text-[14px] print:block!">{proofWords(report.proof)}</p>
+        <p className="text-body print:block!">{proofWords(report.proof)}</p>
         <h2 className="mt-5">Fitting</h2>
-        <ul className="text-[14px]">
+        <ul className="text-body">
           {report.wheels
             .filter((w) => w.sensorId)
             .map((w) => (
@@ -216,14 +216,14 @@ export default function ReportPart() {
         {report.accepted && (
           <>
             <h2 className="mt-5">Limits that the monitor ends with</h2>
-            <p className="text-[14px] print:block!">
+            <p className="text-body print:block!">
               They need a second look for {report.accepted.axles.join(', ')}. The owner goes on because: “{report.accepted.words}”
               ({day(report.accepted.at)}).
             </p>
           </>
         )}
         <Signature report={report} />
-        <p className="mt-4 text-[13px] text-ink2 print:block!">
+        <p className="mt-4 text-note text-ink2 print:block!">
           A monitor does not replace a gauge, an eye on the tread, or the placard. The vehicle’s and the tire maker’s
           instructions, local codes and licensed shops come before this report.
         </p>

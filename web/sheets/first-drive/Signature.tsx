@@ -41,7 +41,7 @@ export function Signature({ report }: { report: Report }) {
     <section aria-label="Signature" className="mt-5">
       <h2>Signature</h2>
       {signed ? (
-        <p className="text-[15px]">
+        <p className="text-body">
           Signed by <b>{signed.by}</b>, {signed.at.slice(0, 10)}, {points(signed.open)}.{' '}
           {signed.open < report.open.length && <b>More is open now than when it was signed. </b>}
           <button type="button" className="btn btn-small ml-2 print:hidden" onClick={() => void takeBack()}>
@@ -62,7 +62,7 @@ export function Signature({ report }: { report: Report }) {
               Sign it {points(report.open.length)}
             </button>
           </form>
-          <p className="hidden pt-6 text-[13px] print:block">Fitted by ______________________ on ______________</p>
+          <p className="hidden pt-6 text-note print:block">Fitted by ______________________ on ______________</p>
         </>
       )}
     </section>

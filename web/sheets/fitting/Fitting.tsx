@@ -95,7 +95,7 @@ export default function Fitting() {
       <SheetHead
         title="Fitting"
         aside={
-          <p className="figure text-[20px] font-semibold">
+          <p className="figure text-head font-semibold">
             {finishedCount} of {order.length} fitted
             {all ? '' : `, about ${Math.max(1, Math.round(left * Math.max(0.3, pace)))} min left`}
           </p>
@@ -103,20 +103,25 @@ export default function Fitting() {
       >
         Wheel by wheel, in the order of the shortest walk round the rig. Tick as you go; stop anywhere.
       </SheetHead>
-      <div className="mb-4 flex flex-wrap items-center gap-x-5 gap-y-2 text-[14px]">
-        <Switch
-          label="Where you stand"
-          value={view.from}
-          options={[
-            { value: 'front', text: 'In front' },
-            { value: 'left', text: 'Left of it' },
-            { value: 'right', text: 'Right of it' },
-            { value: 'behind', text: 'Behind' },
-          ]}
-          onChange={(from) => look({ from, at: '' })}
-        />
-      </div>
-      <LoosePartsBox />
+      {/* Set once, then out of the way of whoever kneels at a wheel. */}
+      <details className="mb-4 border-b border-rule pb-2 text-body">
+        <summary className="min-h-[32px]">Where you start, and loose parts</summary>
+        <div className="my-3 flex flex-wrap items-center gap-3">
+          <span className="text-ink2">You stand</span>
+          <Switch
+            label="Where you stand"
+            value={view.from}
+            options={[
+              { value: 'front', text: 'In front' },
+              { value: 'left', text: 'Left of it' },
+              { value: 'right', text: 'Right of it' },
+              { value: 'behind', text: 'Behind' },
+            ]}
+            onChange={(from) => look({ from, at: '' })}
+          />
+        </div>
+        <LoosePartsBox />
+      </details>
       <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[220px_minmax(0,1fr)]">
         <nav aria-label="Wheels in walking order" className="max-lg:overflow-x-auto">
           <ol className="flex gap-2 lg:flex-col">
@@ -133,7 +138,7 @@ export default function Fitting() {
                     <span>
                       {i + 1}. {w.position}
                     </span>
-                    <span className="narrow text-[13px]">
+                    <span className="narrow text-note">
                       {finished(w) ? 'done' : d > 0 ? `${d} of ${cardOf(w).steps.length}` : ''}
                     </span>
                   </button>
@@ -145,10 +150,10 @@ export default function Fitting() {
         <section aria-label={`Card of ${wheel.position}`}>
           <div className="flex items-start justify-between gap-4">
             <div>
-              <span className="figure text-[60px] leading-none font-bold">{wheel.position}</span>
-              <p className="text-[14px] text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
-              <p className="text-[15px]">
-                {kindNames[kind]} <b className="figure text-[19px]">{idText(wheel.wheel.sensor)}</b>
+              <h2 className="figure text-fig3 leading-none font-bold">{wheel.position}</h2>
+              <p className="text-body text-ink2">{placeInWords(wheel.local, wheel.unit.name, wheel.unit.axles.length)}</p>
+              <p className="text-body">
+                {kindNames[kind]} <b className="figure text-head">{idText(wheel.wheel.sensor)}</b>
               </p>
             </div>
             <div className="max-sm:hidden">
@@ -174,7 +179,7 @@ export default function Fitting() {
             />
           ) : (
             <div className="mt-3 border-2 border-ink p-4">
-              <p className="text-[22px] font-bold">{all ? 'Every wheel is fitted.' : `${wheel.position} is fitted.`}</p>
+              <h3 className="text-big font-bold">{all ? 'Every wheel is fitted.' : `${wheel.position} is fitted.`}</h3>
               <div className="mt-3 flex flex-wrap gap-3">
                 {!all && (
                   <button
@@ -197,7 +202,7 @@ export default function Fitting() {
             </div>
           )}
           <BubbleAdvice wheel={wheel} />
-          <ul className="mt-3 text-[14px]">
+          <ul className="mt-3 text-body">
             {card.cautions.map((c) => (
               <li key={c} className="border-l-4 border-ink py-[2px] pl-3">
                 {fittingCautionWords[c]}
@@ -245,7 +250,7 @@ export default function Fitting() {
       {(topUp.length > 0 || bubbles.length > 0) && (
         <section aria-label="Top-up list" className="mt-6">
           <h2 className="border-b border-ink pb-1">Before you drive</h2>
-          <ul className="mt-2 text-[15px]">
+          <ul className="mt-2 text-body">
             {bubbles.map((w) => (
               <li key={`b${w.position}`}>
                 <b>{w.position}</b> leaks: cure it first.
@@ -266,7 +271,7 @@ export default function Fitting() {
       {all && hasNuts(rig, wheels) && (
         <div className="mt-6 max-w-[72ch]">
           {rig.fitting?.retightenedAt ? (
-            <p className="text-[15px]">Tightened again after the first drive, {rig.fitting.retightenedAt.slice(0, 10)}.</p>
+            <p className="text-body">Tightened again after the first drive, {rig.fitting.retightenedAt.slice(0, 10)}.</p>
           ) : (
             <Notice>
               <b>After the first drive, tighten every nut again,</b> a quarter turn at most, and look at the tape: a mark means
@@ -287,11 +292,13 @@ export default function Fitting() {
           )}
         </div>
       )}
-      <p className="mt-6">
-        <Link className={all ? 'btn btn-solid' : 'btn'} to={`/rigs/${rig.id}/radio`}>
-          {all ? 'Next: radio' : 'Radio'}
-        </Link>
-      </p>
+      {all && (
+        <p className="next-step">
+          <Link className="btn btn-solid" to={`/rigs/${rig.id}/radio`}>
+            Next: radio
+          </Link>
+        </p>
+      )}
     </>
   );
 }

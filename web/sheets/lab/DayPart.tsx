@@ -70,11 +70,11 @@ export function DayPart({
         <p className="mt-2">On none of these days does this rule raise a false alarm.</p>
       ) : (
         <>
-          <p className="mt-2 text-[15px]">
+          <p className="mt-2 text-body">
             {list.length >= 400 ? 'Of the first 400' : `Of ${list.length}`} days with false alarms, {cold} have a night more than{' '}
             {f.difference(10)} colder than when the pressures were set.
           </p>
-          <p className="mt-1 min-h-[44px] text-[15px]">
+          <p className="mt-1 min-h-[44px] text-body">
             <span className="font-semibold">{date ? day.format(Date.parse(date)) : ''}</span>, {f.temperature(one.minC)} to{' '}
             {f.temperature(one.maxC)}, {one.rings} {one.rings === 1 ? 'alarm' : 'alarms'}.{' '}
             {first &&
@@ -99,7 +99,7 @@ export function DayPart({
             >
               Next day
             </button>
-            <span className="text-[14px] text-ink2">
+            <span className="text-body text-ink2">
               {Math.min(index, list.length - 1) + 1} of {list.length}
             </span>
           </p>

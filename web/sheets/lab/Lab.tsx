@@ -180,7 +180,7 @@ export default function Lab() {
         <div className="min-w-0">
           {points.length > 0 ? (
             <>
-              <p className="text-[14px] text-ink2">Up and to the left is better.</p>
+              <p className="text-body text-ink2">Up and to the left is better.</p>
               <LabChart points={points} height={narrow ? 380 : 480} narrow={narrow} />
             </>
           ) : (
@@ -193,7 +193,7 @@ export default function Lab() {
           {points.length > 0 && (
             <Wide label="All figures" className="mt-4">
               <table className="sheet-table">
-                <caption className="pb-1 text-left text-[14px] text-ink2">
+                <caption className="pb-1 text-left text-body text-ink2">
                   In brackets: the tenth and the ninetieth of a hundred draws; for shares, an 80 % interval.
                 </caption>
                 <HeadRow names={['Rule', ...COLUMNS.map((c) => c.head)]} />
@@ -215,7 +215,7 @@ export default function Lab() {
             </Wide>
           )}
         </div>
-        <div className="flex flex-col gap-5">
+        <div className="flex flex-col gap-5 max-xl:order-first">
           <section aria-label="What is compared">
             <form
               noValidate
@@ -264,7 +264,7 @@ export default function Lab() {
                       <progress className="ink-progress" max={1} value={work.share} aria-label="Rules" />
                       <progress className="ink-progress" max={1} value={work.watchShare} aria-label="The watch" />
                     </span>
-                    <span className="figure text-[14px]" aria-live="off">
+                    <span className="figure text-body" aria-live="off">
                       rules {Math.round(work.share * 100)} %<br />
                       watch {Math.round(work.watchShare * 100)} %
                     </span>
@@ -292,7 +292,7 @@ export default function Lab() {
               </h2>
               <table className="w-full">
                 <thead>
-                  <tr className="text-[13px] text-ink2">
+                  <tr className="text-note text-ink2">
                     <td />
                     <th scope="col" className="text-left font-normal">
                       yours
@@ -305,11 +305,11 @@ export default function Lab() {
                 <tbody>
                   {COLUMNS.map((c) => (
                     <tr key={c.head} className="border-t border-rule">
-                      <th scope="row" className="py-1.5 text-left text-[15px] font-normal">
+                      <th scope="row" className="py-1.5 text-left text-body font-normal">
                         {c.head}
                       </th>
                       {[yours, watch].map((p) => (
-                        <td key={p.name} className="figure pr-2 text-[16px] font-semibold whitespace-nowrap">
+                        <td key={p.name} className="figure pr-2 text-body font-semibold whitespace-nowrap">
                           {c.text(p.figures).replace(/ \(.*\)$/, '')}
                         </td>
                       ))}
@@ -320,7 +320,7 @@ export default function Lab() {
             </section>
           )}
           {run?.fixed && <DayPart question={run.question} rules={run.question.rules} days={run.fixed.days} again={again} />}
-          <section aria-label="What the figures are worth" className="text-[14px] text-ink2">
+          <section aria-label="What the figures are worth" className="text-body text-ink2">
             <p>
               {SIZE_WORDS}. {WATCH_WORDS} “In time” is before the tire can’t carry its load. A leak in a parked tire whose sensor
               says nothing is heard late by every rule.

@@ -89,7 +89,7 @@ export function LeaksPart() {
       <div className="mb-3">
         <Switch label="How far back" value={length} options={SPANS} onChange={setLength} />
       </div>
-      <h2 className="text-[16px]">
+      <h2 className="text-body">
         Cold-equivalent pressure at each day’s cold start <span className="font-normal text-ink2">{f.unit}</span>
       </h2>
       <Suspense fallback={<div className="h-[320px]" />}>
@@ -154,7 +154,7 @@ export function LeaksPart() {
           {own && losing(own) ? (
             <Suspects leak={own} nowMs={to} />
           ) : leaks.some(losing) ? (
-            <p className="text-[14px]">
+            <p className="text-body">
               {leaks
                 .filter(losing)
                 .map((l) => l.position)
@@ -162,7 +162,7 @@ export function LeaksPart() {
               losing air: choose the wheel to see where to look first.
             </p>
           ) : (
-            <p className="text-[14px]">
+            <p className="text-body">
               {leaks.every((l) => l.verdict === 'holding')
                 ? 'No wheel loses more than rubber lets through.'
                 : leaks.some((l) => l.verdict === 'common')
@@ -170,7 +170,7 @@ export function LeaksPart() {
                   : 'No wheel surely loses more than rubber lets through. An unclear one needs more days.'}
             </p>
           )}
-          <p className="text-[14px] text-ink2">
+          <p className="text-body text-ink2">
             Rubber lets 1 to 3 % a month through. The slope is the middle of all slopes between two days, so one bad reading
             doesn’t move it; in brackets its 95 % interval. It begins where air was last put in.
           </p>

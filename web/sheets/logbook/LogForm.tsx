@@ -183,7 +183,7 @@ export function LogForm() {
         </div>
       )}
       {slip && (
-        <div className="border-2 border-ink p-3 text-[14px]" role="alert">
+        <div className="border-2 border-ink p-3 text-body" role="alert">
           <p>
             {typed[slip.field]} {f.unit} is far from the cold pressure of {typed.position}. In another unit it would be{' '}
             {slip.meant} {f.unit}.
@@ -245,7 +245,7 @@ export function LogForm() {
         )}
       </div>
       <Photos position={typed.position || 'log'} ids={typed.photos ?? []} onChange={(photos) => put({ photos })} />
-      <p>
+      <p className="next-step">
         <button type="submit" className="btn btn-solid">
           Write it down
         </button>

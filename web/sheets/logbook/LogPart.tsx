@@ -135,11 +135,11 @@ export function LogPart() {
                 className="grid grid-cols-[112px_72px_minmax(0,1fr)_auto] items-baseline gap-x-3 border-b border-rule py-2 max-md:grid-cols-[72px_minmax(0,1fr)_auto]"
                 data-what={line.what}
               >
-                <span className="narrow text-[13px] text-ink2 max-md:col-span-3">{dayAndTime(line.ms)}</span>
-                <span className="narrow text-[15px] font-bold">
+                <span className="narrow text-note text-ink2 max-md:col-span-3">{dayAndTime(line.ms)}</span>
+                <span className="narrow text-body font-bold">
                   {positions.length > 1 ? `${positions.length} wheels` : (line.position ?? 'rig')}
                 </span>
-                <span className="text-[15px] break-words">
+                <span className="text-body break-words">
                   <span className="font-semibold">{words.title}</span>
                   {positions.length > 1 && line.what === 'found' ? (
                     <span>: {positions.join(', ')}, by their readings</span>

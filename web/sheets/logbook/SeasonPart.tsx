@@ -121,7 +121,7 @@ export function SeasonPart() {
       </div>
       <Wide label="Cold starts by axle">
         <table className="sheet-table">
-          <caption className="pb-2 text-left text-[14px] text-ink2">
+          <caption className="pb-2 text-left text-body text-ink2">
             {days.length.toLocaleString('en-GB')} days of {rig.climate?.days?.source}, each as a cold start at its minimum
           </caption>
           <HeadRow
@@ -150,7 +150,7 @@ export function SeasonPart() {
                   <>
                     <td className="whitespace-nowrap">{f.pressure(low.lowKpa)}</td>
                     <td className="whitespace-nowrap">{f.temperature(low.crossC)} down</td>
-                    <td className="figure text-[16px] font-semibold">
+                    <td className="figure text-body font-semibold">
                       {low.outlook.nights.length === 0 ? '0' : (low.outlook.nights.length / years).toFixed(1)}
                     </td>
                     <td>
@@ -177,7 +177,7 @@ export function SeasonPart() {
         <>
           <Wide label="Best days to reset" className="mt-6">
             <table className="sheet-table">
-              <caption className="pb-2 text-left text-[16px] font-bold">Best days to reset the cold pressure</caption>
+              <caption className="pb-2 text-left text-body font-bold">Best days to reset the cold pressure</caption>
               <HeadRow names={['Axle', 'Reset on', 'To', 'Nights low, days high a year', 'As it is now']} />
               <tbody className="narrow">
                 {rows.map(({ code, cold, low }) => {
@@ -197,7 +197,7 @@ export function SeasonPart() {
                       <td className="whitespace-nowrap">
                         {best.resets.length === 0 ? '–' : `${f.exact(cold.kpa, cold.typed)} on that morning`}
                       </td>
-                      <td className="figure text-[16px] font-semibold">{count(best)}</td>
+                      <td className="figure text-body font-semibold">{count(best)}</td>
                       <td>{count(asIs)}</td>
                     </tr>
                   );
@@ -205,19 +205,19 @@ export function SeasonPart() {
               </tbody>
             </table>
           </Wide>
-          <p className="mt-3 max-w-[72ch] text-[14px]">
+          <p className="mt-3 max-w-[72ch] text-body">
             Set cold, before the first drive of that day, with a gauge, and the limits stay as they are. Every pair of weeks was
             tried on these days. A hot run counts as high where the afternoon’s air and an ordinary drive take it to the high
             limit.
           </p>
-          <p className="mt-3 max-w-[72ch] text-[14px]">
+          <p className="mt-3 max-w-[72ch] text-body">
             To set only once, set the pressure of the upper table before the first of those nights, cold and with a gauge, and let
             it out again in spring. It must stay under the maximum on the sidewall. A monitor with fixed limits rings on these
             nights although no air is lost; Druckwerk’s watch notes them as weather.
           </p>
         </>
       ) : (
-        <p className="mt-4 max-w-[72ch] text-[15px]">
+        <p className="mt-4 max-w-[72ch] text-body">
           {rows.some((r) => (r.low?.outlook.nights.length ?? 0) > 0)
             ? 'No other day to set them does better on these days.'
             : 'No reset is needed: on none of these days does a cold start come to its low limit or a run to its high one.'}

@@ -49,8 +49,8 @@ export function Suspects({ leak, nowMs }: { leak: WheelLeak; nowMs: number }) {
   });
   return (
     <section aria-label={`Where to look on ${leak.position}`}>
-      <h2 className="mb-1 text-[16px]">Where to look first on {leak.position}</h2>
-      <ol className="mb-3 list-decimal pl-5 text-[14px]">
+      <h2 className="mb-1 text-body">Where to look first on {leak.position}</h2>
+      <ol className="mb-3 list-decimal pl-5 text-body">
         {list.slice(0, 5).map((s) => (
           <li key={s.code} className="py-[3px]">
             <b>{LOOK[s.code].title}</b>

@@ -28,7 +28,7 @@ export function Tools() {
       <h2 className="mb-2 border-b border-ink pb-1">Gauges and pumps</h2>
       <ul>
         {tools.map((t) => (
-          <li key={t.name} className="flex items-baseline justify-between gap-3 border-b border-rule py-2 text-[14px]">
+          <li key={t.name} className="flex items-baseline justify-between gap-3 border-b border-rule py-2 text-body">
             <span>
               <b>{t.name}</b>:{' '}
               {t.offsetKpa === null

@@ -124,7 +124,7 @@ function BeforeCells({ stays }: { stays: readonly string[] }) {
   );
   if (soon.length === 0) return null;
   return (
-    <p className="mt-3 max-w-[68ch] text-[15px]">
+    <p className="mt-3 max-w-[68ch] text-body">
       <b>Batteries before you leave:</b> {soon.map((c) => c.wheel.position).join(', ')}.{' '}
       <Link className="underline underline-offset-3" to={`/rigs/${rig.id}/upkeep?part=cells`}>
         How long each lasts
@@ -150,7 +150,7 @@ function Before({
   const short = axle.minimumKpa !== undefined && axle.coldKpa < axle.minimumKpa;
   return (
     <>
-      <b className="figure text-[17px]">{f.pressure(b.usualKpa)}</b> at {f.temperature(stages[0]?.airC ?? 0)}
+      <b className="figure text-head">{f.pressure(b.usualKpa)}</b> at {f.temperature(stages[0]?.airC ?? 0)}
       {b.neededKpa !== null && b.at !== null && (
         <span className="block">
           {b.blocked === null
@@ -313,7 +313,7 @@ export function TripPart() {
         </div>
         {units.length > 1 && (
           <fieldset className="mb-3 flex flex-wrap gap-x-4">
-            <legend className="text-[13px] text-ink2">What goes</legend>
+            <legend className="text-note text-ink2">What goes</legend>
             {units.map((u, i) => {
               const letter = unitLetter(i);
               return (
@@ -363,7 +363,7 @@ export function TripPart() {
               </p>
             )}
             {typed.file && (
-              <p className="mt-1 text-[14px]">
+              <p className="mt-1 text-body">
                 {typed.file.name}: {Math.round(typed.file.profile.at(-1)?.km ?? 0)} km,{' '}
                 {Math.round(Math.min(...typed.file.profile.map((p) => p.heightM)))} to{' '}
                 {Math.round(Math.max(...typed.file.profile.map((p) => p.heightM)))} m. {typed.file.note && `${typed.file.note}.`}
@@ -452,7 +452,7 @@ export function TripPart() {
             </button>
           )}
         </p>
-        <p className="mt-4 text-[14px] text-ink2">
+        <p className="mt-4 text-body text-ink2">
           The air gets 6.5 °C cooler with each 1,000 m. Pressures were set at {Math.round(setM)} m.
         </p>
       </section>
@@ -515,7 +515,7 @@ export function TripPart() {
               </table>
             </Wide>
             <BeforeCells stays={stays} />
-            <p className="mt-3 max-w-[68ch] text-[14px]">
+            <p className="mt-3 max-w-[68ch] text-body">
               Don’t let air out at the top: a gauge reads more there because the air outside presses less. Set the cold pressures
               before you leave, in the valley, for the load you carry.
             </p>

@@ -194,7 +194,7 @@ export default function Radio() {
         onDrag={setDrag}
         onDrop={(p) => void keep(p)}
       />
-      <div className="mt-3 flex flex-wrap items-center gap-3">
+      <div className="next-step print:hidden">
         {share === null ? (
           <button type="button" className="btn btn-solid" onClick={() => void search()}>
             Find the best place
@@ -226,7 +226,7 @@ export default function Radio() {
         )}
       </div>
       {worstBare && (
-        <p className="mt-3 max-w-[80ch] text-[15px]">
+        <p className="mt-3 max-w-[80ch] text-body">
           {onlyRepeater ? (
             <>
               <b>These sensors reach the phone only through their repeater.</b>{' '}
@@ -271,7 +271,7 @@ export default function Radio() {
             }}
           />
           {rig.repeater.seatDb !== undefined && (
-            <p className="pb-2 text-[15px]" role="status">
+            <p className="pb-2 text-body" role="status">
               {seatIsGood(rig.repeater.seatDb) ? (
                 'Good: it is between 0 and -80 dB.'
               ) : (
@@ -302,8 +302,8 @@ export default function Radio() {
               const h = helped?.[i];
               return (
                 <tr key={w.position}>
-                  <td className="figure text-[17px] font-bold">{w.position}</td>
-                  <td className="text-[13px] text-ink2 max-md:hidden">
+                  <td className="figure text-head font-bold">{w.position}</td>
+                  <td className="text-note text-ink2 max-md:hidden">
                     {w.direct.distanceM.toFixed(1)} m; {lossText(w.direct)}
                   </td>
                   <td className="narrow whitespace-nowrap">
@@ -380,7 +380,7 @@ export default function Radio() {
           </div>
         )}
         {scene.assumed.length > 0 && (
-          <p className="mt-2 max-w-[80ch] text-[14px]">
+          <p className="mt-2 max-w-[80ch] text-body">
             Taken as usual, since nobody has said otherwise:{' '}
             {scene.assumed.map((a) => (a.unit === '' ? '' : `${a.unit}, `) + assumedTexts[a.code]).join('; ')}.
           </p>
@@ -388,7 +388,7 @@ export default function Radio() {
       </section>
       <section aria-label="Mounting" className="mt-8 max-w-[80ch]">
         <h2 className="border-b border-ink pb-2">Mounting</h2>
-        <ol className="mt-2 list-decimal pl-5 text-[15px]">
+        <ol className="mt-2 list-decimal pl-5 text-body">
           <li>Level and chock the trailer before you work under it.</li>
           <li>Low, forward and centred, facing the tow vehicle, near the wheels it serves; not behind metal or mirrors.</li>
           <li>Mark, punch, look behind the frame: no cable, no tank, no brake line.</li>

@@ -133,7 +133,7 @@ export function Supply() {
           </>
         )}
       </div>
-      <div className="mt-3 max-w-[76ch] text-[15px]" aria-live="polite">
+      <div className="mt-3 max-w-[76ch] text-body" aria-live="polite">
         {t.kind === 'wired' ? (
           <>
             {drop !== null && (

@@ -39,7 +39,7 @@ export function CellsPart() {
             })).catch(toastError)
           }
         />
-        <p className="pb-2 text-[14px] text-ink2">
+        <p className="pb-2 text-body text-ink2">
           {rig.upkeep?.drivenHours !== undefined
             ? 'Your figure.'
             : measured
@@ -61,7 +61,7 @@ export function CellsPart() {
                 const over = c !== null && c.leftMonths === 0;
                 return (
                   <tr key={wheel.position} data-cell={wheel.position}>
-                    <th scope="row" className="border-b-rule! text-[15px] text-ink!">
+                    <th scope="row" className="border-b-rule! text-body text-ink!">
                       {wheel.position}
                     </th>
                     <td>{cell}</td>
@@ -93,7 +93,7 @@ export function CellsPart() {
           </tbody>
         </table>
       </Wide>
-      <p className="mt-3 max-w-[76ch] text-[14px] text-ink2">
+      <p className="mt-3 max-w-[76ch] text-body text-ink2">
         A range: what sensors draw and cells give is assumed, the capacity typical. Very cold mornings take a quarter. Change them
         once a year whether they ask or not; a sensor that drops out is a later sign than its age.
       </p>

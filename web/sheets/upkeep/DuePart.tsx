@@ -67,14 +67,14 @@ export function DuePart() {
                 className="grid grid-cols-[136px_minmax(0,1fr)_auto] items-baseline gap-x-4 border-b border-rule py-3 max-md:grid-cols-[minmax(0,1fr)_auto]"
                 data-due={d.kind}
               >
-                <span className="narrow text-[15px] max-md:col-span-2">
+                <span className="narrow text-body max-md:col-span-2">
                   {day.format(Date.parse(d.date))}
                   {d.overdue && <b className="ml-2 text-magenta">overdue</b>}
                   {d.yearly && <span className="ml-2 text-ink2">each year</span>}
                 </span>
                 <span>
-                  <span className="block text-[16px] font-semibold">{d.title}</span>
-                  <span className="block text-[14px] text-ink2">{d.text}</span>
+                  <span className="block text-body font-semibold">{d.title}</span>
+                  <span className="block text-body text-ink2">{d.text}</span>
                 </span>
                 <Link className="btn btn-small self-center" to={`/rigs/${rig.id}/${linkOf(d)}`}>
                   {PLACE[d.kind].text}
@@ -87,7 +87,7 @@ export function DuePart() {
       <div className="flex flex-col gap-6">
         <section aria-label="For your calendar">
           <h2 className="mb-2 border-b border-ink pb-1">For your calendar</h2>
-          <p className="mb-3 text-[14px]">
+          <p className="mb-3 text-body">
             Save it as a file, or subscribe to the address: then a job that moves moves in your calendar too. The address works
             where this app can be reached.
           </p>
@@ -100,7 +100,7 @@ export function DuePart() {
             <label htmlFor="calendar-address">Address</label>
             <input
               id="calendar-address"
-              className="input text-[13px]"
+              className="input text-note"
               readOnly
               value={address}
               onFocus={(e) => e.currentTarget.select()}

@@ -81,8 +81,8 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
   return (
     <section aria-label={words.title} className="grid gap-x-10 gap-y-5 xl:grid-cols-[minmax(0,1fr)_360px]">
       <div className="min-w-0">
-        <h2 className="text-[24px] leading-tight">{words.title}</h2>
-        <p className="mb-3 max-w-[64ch] text-[15px]">{words.about}</p>
+        <h2 className="text-big leading-tight">{words.title}</h2>
+        <p className="mb-3 max-w-[64ch] text-body">{words.about}</p>
         {(job.atWheel || id === 'cell') && (
           <div className="mb-4 flex flex-wrap gap-4">
             <div className="field w-[150px]">
@@ -128,7 +128,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
           </div>
         )}
         {id === 'repeaterReset' && rig.upkeep?.keyWalk && (
-          <p className="mb-3 border border-ink p-3 text-[15px]">
+          <p className="mb-3 border border-ink p-3 text-body">
             Its keys: <b>{rig.upkeep.keyWalk}</b>
           </p>
         )}
@@ -138,7 +138,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
             return (
               <li key={s} className="border-b border-rule">
                 <label
-                  className={`flex min-h-[52px] items-center gap-3 py-2 ${s === next ? 'text-[18px] font-semibold' : 'text-[15px]'}`}
+                  className={`flex min-h-[52px] items-center gap-3 py-2 ${s === next ? 'text-head font-semibold' : 'text-body'}`}
                 >
                   <input
                     type="checkbox"
@@ -156,7 +156,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
             );
           })}
         </ol>
-        <p className="mt-3 text-[15px]">
+        <p className="mt-3 text-body">
           <b>Proof:</b> {words.proof}
         </p>
         <Field
@@ -166,14 +166,14 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
           value={typed.note}
           onChange={(e) => setTyped((t) => ({ ...t, note: e.target.value }))}
         />
-        <p className="mt-4 flex flex-wrap gap-2">
+        <p className="next-step">
           <button type="button" className="btn btn-solid min-h-[48px]" disabled={needsWheel} onClick={() => void done()}>
             {job.atWheel && at ? `Done at ${at.position}` : 'Done'}
           </button>
           <button type="button" className="btn min-h-[48px]" onClick={onLeave}>
             All jobs
           </button>
-          {needsWheel && <span className="self-center text-[14px]">Choose the wheel first.</span>}
+          {needsWheel && <span className="self-center text-body">Choose the wheel first.</span>}
         </p>
       </div>
       <div className="flex flex-col gap-4">
@@ -202,12 +202,12 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
           }
           hint="Empty: only when you think of it. With a figure it is on the list of what is due."
         />
-        <dl className="text-[15px]">
-          <dt className="text-[13px] text-ink2">Minutes</dt>
+        <dl className="text-body">
+          <dt className="text-note text-ink2">Minutes</dt>
           <dd className="mb-2">about {job.minutes}</dd>
           {job.parts.length > 0 && (
             <>
-              <dt className="text-[13px] text-ink2">Parts</dt>
+              <dt className="text-note text-ink2">Parts</dt>
               <dd className="mb-2">
                 {job.parts.map((p) => (
                   <span key={p} className="block">
@@ -219,7 +219,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
           )}
           {job.tools.length > 0 && (
             <>
-              <dt className="text-[13px] text-ink2">Tools</dt>
+              <dt className="text-note text-ink2">Tools</dt>
               <dd>{job.tools.map((t) => TOOL_WORDS[t] ?? t).join(', ')}</dd>
             </>
           )}

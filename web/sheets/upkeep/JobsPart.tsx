@@ -12,10 +12,10 @@ export function JobsPart() {
         <li key={id} className="border-b border-rule py-3">
           <Link className="block hover:bg-paper2" to={`/rigs/${rig.id}/upkeep?job=${id}`}>
             <span className="flex items-baseline justify-between gap-3">
-              <span className="text-[17px] font-bold underline underline-offset-3">{JOB_WORDS[id].title}</span>
-              <span className="narrow text-[14px] whitespace-nowrap text-ink2">{jobOf(id).minutes} min</span>
+              <span className="text-head font-bold underline underline-offset-3">{JOB_WORDS[id].title}</span>
+              <span className="narrow text-body whitespace-nowrap text-ink2">{jobOf(id).minutes} min</span>
             </span>
-            <span className="block text-[14px]">{JOB_WORDS[id].about}</span>
+            <span className="block text-body">{JOB_WORDS[id].about}</span>
           </Link>
         </li>
       ))}

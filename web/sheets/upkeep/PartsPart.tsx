@@ -77,15 +77,15 @@ export function PartsPart() {
             </tbody>
           </table>
         )}
-        <p className="mt-3 text-[15px]" aria-live="polite">
+        <p className="mt-3 text-body" aria-live="polite">
           {buy.length === 0
             ? 'Nothing to buy for the next three months.'
             : `To buy: ${buy.map((l) => `${l.need - (onHand[l.item] ?? 0)} ${l.item === 'seal' ? 'seals' : l.item}`).join(', ')}.`}
         </p>
       </section>
       <section aria-label="The repeater’s keys">
-        <h2 className="mb-2 border-b border-ink pb-1 text-[16px]">Walk of keys for a factory reset</h2>
-        <p className="mb-2 text-[14px]">Every kit has its own. Write it down once from the leaflet: the job shows it then.</p>
+        <h2 className="mb-2 border-b border-ink pb-1 text-body">Walk of keys for a factory reset</h2>
+        <p className="mb-2 text-body">Every kit has its own. Write it down once from the leaflet: the job shows it then.</p>
         <Field label="Keys, in their order" maxLength={300} value={walk} onChange={(e) => setWalk(e.target.value)} />
         <p className="mt-2">
           <button

@@ -16,7 +16,7 @@ export function TireAges() {
   return (
     <section aria-label="Age of the tires">
       <h2 className="mb-2 border-b border-ink pb-1">Age of the tires</h2>
-      <p className="mb-2 text-[14px]">The last four figures after DOT on the sidewall: 2319 is week 23 of 2019.</p>
+      <p className="mb-2 text-body">The last four figures after DOT on the sidewall: 2319 is week 23 of 2019.</p>
       <ul>
         {list.map((h) => {
           const made = h.first.holder.tire?.made;
@@ -38,7 +38,7 @@ export function TireAges() {
                   ).catch(toastError)
                 }
               />
-              <span className="text-[14px] text-ink2">{made ? month.format(Date.parse(madeOn(made))) : 'not noted'}</span>
+              <span className="text-body text-ink2">{made ? month.format(Date.parse(madeOn(made))) : 'not noted'}</span>
             </li>
           );
         })}

@@ -3,7 +3,7 @@ import type { AlarmGroup } from '#core/watch/group.ts';
 import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useAcknowledge, useShelve, useShelves, useWatchCommands } from '../../data/queries.ts';
 import { dayAndTime, timeOfDay, useFormat } from '../../parts/format.ts';
-import { alarmWords, groupWords } from '../../parts/words-alarms.ts';
+import { alarmWords, groupWords, withoutAdvice } from '../../parts/words-alarms.ts';
 import { kindWords } from '../../parts/words-kinds.ts';
 import { toastError } from '../../state/toast.ts';
 
@@ -23,11 +23,14 @@ export function AlarmItem({
   view,
   byPosition,
   onSelect,
+  shared = [],
 }: {
   group: AlarmGroup;
   view: WatchView;
   byPosition: ReadonlyMap<string, WheelView>;
   onSelect: (position: string) => void;
+  /** Advice that is said once above all alarms. */
+  shared?: readonly string[];
 }) {
   const f = useFormat();
   const acknowledge = useAcknowledgeGroup(view.rigId);
@@ -52,26 +55,12 @@ export function AlarmItem({
             </button>
           )}
         </h3>
-        <span className="narrow text-[13px] font-semibold whitespace-nowrap text-ink2">
-          {timeOfDay(group.fromTime, view.time)}
-        </span>
+        <span className="narrow text-note font-semibold whitespace-nowrap text-ink2">{timeOfDay(group.fromTime, view.time)}</span>
       </div>
-      <p className={`mt-1 text-[14px] ${group.acknowledged ? 'max-md:hidden' : ''}`}>{words.text}</p>
-      {others.length > 0 && (
-        <details className="mt-1 text-[14px]">
-          <summary className="cursor-pointer">Also: {others.map((a) => kindWords[a.kind]).join(', ')}</summary>
-          <ul className="mt-1 border-l border-rule pl-3">
-            {others.map((a) => (
-              <li key={a.id} className="mt-1">
-                {alarmWords(a, byPosition.get(a.position), f, view.time).text}
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
+      <p className={`mt-1 text-body ${group.acknowledged ? 'max-md:hidden' : ''}`}>{withoutAdvice(words.text, shared)}</p>
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {group.acknowledged ? (
-          <span className="text-[13px] text-ink2">
+          <span className="text-note text-ink2">
             Acknowledged {timeOfDay(group.parts[0]?.acknowledgedAt ?? view.time, view.time)}. The mark stays until the cause is
             gone. If it gets worse, it sounds again.
           </span>
@@ -97,6 +86,18 @@ export function AlarmItem({
           </button>
         )}
       </div>
+      {others.length > 0 && (
+        <details className="mt-1 text-body">
+          <summary className="cursor-pointer">Also: {others.map((a) => kindWords[a.kind]).join(', ')}</summary>
+          <ul className="mt-1 border-l border-rule pl-3">
+            {others.map((a) => (
+              <li key={a.id} className="mt-1">
+                {alarmWords(a, byPosition.get(a.position), f, view.time).text}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
     </li>
   );
 }
@@ -152,7 +153,7 @@ function ShelveButtons({ group, view }: { group: AlarmGroup; view: WatchView }) 
   if (group.shelvedUntil !== null)
     return (
       <>
-        <span className="w-full text-[14px] font-semibold">
+        <span className="w-full text-body font-semibold">
           Shelved until {timeOfDay(group.shelvedUntil, view.time)}. If it gets worse, it sounds again.
         </span>
         <button type="button" className="btn" onClick={() => all(0)}>
@@ -163,7 +164,7 @@ function ShelveButtons({ group, view }: { group: AlarmGroup; view: WatchView }) 
   // A part that asks for a stop may be shelved for less, and the group goes with it.
   const most = SHELVES[group.parts.some((a) => a.severity === 'stop') ? 'stop' : 'look'];
   return (
-    <details className="w-full text-[14px]">
+    <details className="w-full text-body">
       <summary className="cursor-pointer">Shelve {name} for a time</summary>
       <span className="mt-1 flex flex-wrap items-center gap-2">
         {most.map((minutes) => (
@@ -171,7 +172,7 @@ function ShelveButtons({ group, view }: { group: AlarmGroup; view: WatchView }) 
             Shelve for {shelfText(minutes)}
           </button>
         ))}
-        <span className="w-full text-[13px] text-ink2">
+        <span className="w-full text-note text-ink2">
           It makes no sound for that time. The mark stays, and it sounds again if it gets worse.
         </span>
       </span>
@@ -188,7 +189,7 @@ export function ShelfLog({ view }: { view: WatchView }) {
   return (
     <details className="mt-6 border-t border-rule pt-3">
       <summary className="cursor-pointer font-bold">Shelved alarms, {data.length}</summary>
-      <ul className="mt-1 text-[14px]">
+      <ul className="mt-1 text-body">
         {data.slice(0, 20).map((s) => (
           <li key={`${s.alarmId} ${s.fromTime}`} className="border-b border-rule py-1">
             {s.position} {kindWords[s.kind]}, {timeOfDay(s.fromTime, view.time)} to{' '}
@@ -217,7 +218,7 @@ export function Questions({ view, names = new Map() }: { view: WatchView; names?
       {alongside.map((unit) => (
         <li key={unit} className="mb-2 border-2 border-ink p-3" data-alongside={unit}>
           <p className="font-semibold">{names.get(unit) ?? `Unit ${unit}`} reports as on the road</p>
-          <p className="text-[14px]">
+          <p className="text-body">
             It is disconnected here, but its sensors have been heard for 20 minutes without a pause. Its limits are watched.
             Connect it, so that a missing sensor is noticed too.
           </p>
@@ -231,7 +232,7 @@ export function Questions({ view, names = new Map() }: { view: WatchView; names?
       {asked.map((w) => (
         <li key={w.position} className="border-2 border-ink p-3 mb-2" data-question={w.position}>
           <p className="font-semibold">Did you take the sensor off {w.position}?</p>
-          <p className="text-[14px]">
+          <p className="text-body">
             It fell to {f.pressure(w.pressureKpa ?? 0)} at one stroke, {timeOfDay(w.askedTime as string, view.time)}. A sensor
             that is unscrewed reads like this; so does an empty tire.
           </p>
@@ -246,14 +247,14 @@ export function Questions({ view, names = new Map() }: { view: WatchView; names?
         </li>
       ))}
       {ahead.map((w) => (
-        <li key={w.position} className="mb-2 border-2 border-ink p-3 text-[14px]">
+        <li key={w.position} className="mb-2 border-2 border-ink p-3 text-body">
           <b>{w.position} has started again.</b> Its last reading was dated {dayAndTime(Date.parse(w.aheadTime as string))}, which
           is ahead of the clock. It was set aside, and the next reading counts. If this happens again, check the clock of this
           computer and of whatever sends the readings.
         </li>
       ))}
       {off.map((w) => (
-        <li key={w.position} className="mb-2 border border-ink p-3 text-[14px]">
+        <li key={w.position} className="mb-2 border border-ink p-3 text-body">
           <b>{w.position}</b>: its sensor is off the valve, as you said. It won’t alarm until it is heard with pressure again, you
           drive off, or an hour is over.
         </li>

@@ -1,5 +1,5 @@
 import type { Chart as ChartJs } from 'chart.js';
-import { Suspense, useMemo, useRef, useState } from 'react';
+import { Suspense, useMemo, useRef, useState, useTransition } from 'react';
 import { axleOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
@@ -60,7 +60,15 @@ export default function Charts() {
   const [split, setSplit] = useState<'one' | 'axles'>('one');
   const [cursor, setCursor] = useState<number | null>(null);
   const [quantity, setQuantity] = useState<Quantity>('pressure');
-  const [stretch, setStretch] = useState<Stretch | null>(null);
+  const [stretch, setStretchNow] = useState<Stretch | null>(null);
+  // The range that was pressed; none once the stretch is moved.
+  const [range, setRange] = useState('6 h');
+  const [, startDrawing] = useTransition();
+  // What was pressed shows at once; the chart is drawn after that.
+  const setStretch = (next: Stretch | null) => {
+    setRange(next === null ? '6 h' : '');
+    startDrawing(() => setStretchNow(next));
+  };
   const [table, setTable] = useState(false);
   const chartRef = useRef<ChartJs<'line'> | null>(null);
   const shown = only && picked.length > 0 ? picked : paired;
@@ -99,6 +107,11 @@ export default function Charts() {
           marks: marks.filter((m) => m.label.startsWith(axle)),
         }));
   const stepS = chart.data?.stepS ?? 0;
+  const pick = (text: string) => {
+    const ms = spans.find(([t]) => t === text)?.[1];
+    setStretch(ms === undefined ? { from: firstMs, to: lastMs ?? to } : { from: Math.max(to, from + 1) - ms, to });
+    setRange(text);
+  };
   const move = (by: number) => setStretch({ from: from + by * (to - from), to: to + by * (to - from) });
   const zoom = (by: number) => {
     const middle = (from + to) / 2;
@@ -158,26 +171,17 @@ export default function Charts() {
               />
             </div>
             <div className="mb-3 flex flex-wrap items-center gap-2">
-              {spans.map(([text, ms]) => (
-                <button
-                  key={text}
-                  type="button"
-                  className="btn btn-small"
-                  aria-pressed={to - from === ms}
-                  onClick={() => setStretch({ from: Math.max(to, from + 1) - ms, to })}
-                >
-                  {text}
-                </button>
-              ))}
-              <button
-                type="button"
-                className="btn btn-small"
-                onClick={() => span.data?.from && setStretch({ from: Date.parse(span.data.from), to: lastMs })}
-              >
-                All
-              </button>
+              <Switch
+                label="How long a stretch"
+                value={range}
+                options={[
+                  ...spans.map(([text]) => ({ value: text as string, text: text as string })),
+                  { value: 'All', text: 'All' },
+                ]}
+                onChange={pick}
+              />
             </div>
-            <h2 className="text-[16px]">
+            <h2 className="text-body">
               {TITLES[quantity]} <span className="font-normal text-ink2">{unit}</span>
             </h2>
             <Suspense fallback={<div className="h-[360px]" />}>
@@ -186,7 +190,7 @@ export default function Charts() {
                   <div className={split === 'one' ? '' : 'grid gap-x-5 gap-y-3 md:grid-cols-2'}>
                     {charts.map((c) => (
                       <div key={c.name} className="min-w-0">
-                        {c.name && <h3 className="text-[14px]">{c.name}</h3>}
+                        {c.name && <h3 className="text-body">{c.name}</h3>}
                         <ChartPart
                           lines={c.lines}
                           marks={c.marks}
@@ -252,7 +256,7 @@ export default function Charts() {
             <div className="mt-3 flex flex-wrap gap-3">
               <StretchFields from={from} to={to} onChange={setStretch} />
             </div>
-            <p className="mt-2 text-[13px] text-ink2">
+            <p className="mt-2 text-note text-ink2">
               {chart.data && chart.data.stepS > 0
                 ? `Each point gathers ${duration(chart.data.stepS)}: the line is the last reading, the band runs from lowest to highest.`
                 : 'Every reading is drawn.'}{' '}
@@ -271,8 +275,8 @@ export default function Charts() {
             )}
           </div>
           <aside aria-label="Wheels drawn">
-            <h2 className="mb-1 text-[16px]">Wheels drawn</h2>
-            <p className="mb-2 text-[14px] text-ink2">Press a wheel to draw it strong.</p>
+            <h2 className="mb-1 text-body">Wheels drawn</h2>
+            <p className="mb-2 text-body text-ink2">Press a wheel to draw it strong.</p>
             <RigPlan
               label="Wheels to draw"
               tallness={48}
@@ -290,7 +294,7 @@ export default function Charts() {
                     disabled={!w.wheel.sensor}
                     onClick={() => setPicked(on ? picked.filter((p) => p !== w.position) : [...picked, w.position])}
                   >
-                    <span className={`narrow text-[14px] ${on ? 'font-bold' : 'font-semibold'}`}>{w.position}</span>
+                    <span className={`narrow text-body ${on ? 'font-bold' : 'font-semibold'}`}>{w.position}</span>
                     {w.wheel.sensor && <Swatch line={styleOf(orderOf.get(w.position) ?? 0)} strong={on} />}
                   </button>
                 );
@@ -342,7 +346,7 @@ function ChartTable({
     // biome-ignore lint/a11y/noNoninteractiveTabindex: see above
     <section className="mt-4 max-h-[420px] overflow-auto" aria-label="Figures of the chart" tabIndex={0}>
       <table className="sheet-table">
-        <caption className="pb-1 text-left text-[14px]">
+        <caption className="pb-1 text-left text-body">
           {title}, {unit}, the latest first
           {rows.length > shown.length ? `; ${shown.length} of ${rows.length} rows, all are in the CSV` : ''}
         </caption>

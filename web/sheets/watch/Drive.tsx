@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { type CSSProperties, useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { unitLetter } from '#core/rig/positions.ts';
 import { useLiveState } from '../../data/live.ts';
@@ -71,24 +71,26 @@ export default function Drive() {
     <div className="drive fixed inset-0 z-20 flex flex-col overflow-auto bg-paper text-ink" data-view="drive">
       <h1 className="sr-only">Drive view of {rig.name}</h1>
       {!connected && (
-        <p className="bg-ink px-4 py-2 text-[20px] font-semibold text-paper" role="status">
+        <p className="bg-ink px-4 py-2 text-head font-semibold text-paper" role="status">
           The stream is lost: no figure here is live. Trying again…
         </p>
       )}
       {view.clock === 'bench' && (
-        <p className="border-b border-ink px-4 py-1 text-[15px] font-semibold">Practice: from the bench</p>
+        <p className="border-b border-ink px-4 py-1 text-body font-semibold">Practice: from the bench</p>
       )}
       {words && first ? (
         <div
-          className={`px-4 py-3 ${first.severity === 'stop' ? 'bg-ink text-paper border-b-8 border-magenta' : 'border-b-4 border-ink'}`}
+          className={`drive-call px-4 py-3 short:py-1 ${first.severity === 'stop' ? 'border-b-8 border-magenta' : 'border-b-4 border-ink'}`}
           data-call={first.severity}
         >
-          <p className="text-[clamp(24px,5vw,44px)] leading-tight font-bold">{words.title}</p>
-          <p className="mt-1 line-clamp-4 text-[clamp(16px,2.6vw,22px)] [@media(max-height:500px)]:line-clamp-2">{words.text}</p>
-          {groups.length > 1 && <p className="mt-1 text-[16px]">and {groups.length - 1} more</p>}
+          <p className="flex items-baseline justify-between gap-4 text-[clamp(22px,5vw,44px)] leading-tight font-bold short:text-big">
+            <span className="short:truncate">{words.title}</span>
+            {groups.length > 1 && <span className="shrink-0 text-body font-normal">and {groups.length - 1} more</span>}
+          </p>
+          <p className="mt-1 line-clamp-4 text-[clamp(16px,2.6vw,22px)] short:hidden">{words.text}</p>
         </div>
       ) : (
-        <p className="border-b border-ink px-4 py-2 text-[clamp(18px,3vw,26px)]">
+        <p className="border-b border-ink px-4 py-2 text-[clamp(18px,3vw,26px)] short:py-1 short:text-head">
           {!known
             ? 'Alarms unknown.'
             : !connected
@@ -99,11 +101,14 @@ export default function Drive() {
           {withoutLimits(view).length > 0 && ' Not every wheel has limits.'}
         </p>
       )}
-      <div className="grid grow content-evenly gap-x-4 gap-y-1.5 p-2 landscape:auto-cols-fr landscape:grid-flow-col">
+      <div
+        className="drive-plan grid min-h-0 grow content-evenly gap-x-4 gap-y-1.5 p-2 landscape:auto-cols-fr landscape:grid-flow-col"
+        style={{ '--rows': Math.max(...parts.map((p) => p.rows.length)) } as CSSProperties}
+      >
         {parts.map(({ letter, rows }) => (
           <div key={letter} className="grid content-evenly gap-1.5">
             {units.length > 1 && (
-              <p className="narrow text-[14px] text-ink2">{units.find((_, i) => unitLetter(i) === letter)?.name}</p>
+              <p className="narrow text-body text-ink2 short:hidden">{units.find((_, i) => unitLetter(i) === letter)?.name}</p>
             )}
             {rows.map((row) => (
               <div key={row[0]?.position} className="flex gap-1.5">
@@ -122,14 +127,16 @@ export default function Drive() {
                         role="img"
                         aria-label={v ? wheelSentence(v, ink, f, connected) : w.position}
                       >
-                        <p className="narrow flex justify-between gap-1 text-[16px] font-semibold">
+                        <p className="narrow flex justify-between gap-1 text-body font-semibold">
                           <span>{w.position}</span>
                           <span>{stateWord(v, ink)}</span>
                         </p>
                         <p className="figure drive-figure">
                           {v?.pressureKpa == null ? '–' : old ? `(${f.figure(v.pressureKpa)})` : f.figure(v.pressureKpa)}
                         </p>
-                        <p className="narrow line-clamp-2 text-[16px] leading-tight">{wheelLine(v, ink, f, connected)}</p>
+                        <p className="drive-line narrow line-clamp-2 text-body leading-tight">
+                          {wheelLine(v, ink, f, connected)}
+                        </p>
                       </div>
                     );
                   })}
@@ -138,8 +145,8 @@ export default function Drive() {
           </div>
         ))}
       </div>
-      <div className="flex flex-wrap items-center gap-2 border-t border-ink px-4 py-2 text-[14px]">
-        <span className="grow">
+      <div className="flex flex-wrap items-center gap-2 border-t border-ink px-4 py-2 text-body short:flex-nowrap short:py-1">
+        <span className="grow short:line-clamp-2">
           Pressures in {f.unit}. {awake ? 'The screen stays awake.' : 'This browser may let the screen sleep.'} Do not work the
           screen while driving.
         </span>

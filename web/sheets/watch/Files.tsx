@@ -98,8 +98,8 @@ export default function Files() {
       <SheetHead title="Watch">Readings from a file, and out into one.</SheetHead>
       <WatchTabs rigId={rig.id} />
       <section aria-label="Import readings" className="mb-8">
-        <h2 className="text-[18px]">Import readings</h2>
-        <p className="mt-1 mb-3 max-w-[68ch] text-[14px]">
+        <h2 className="text-head">Import readings</h2>
+        <p className="mt-1 mb-3 max-w-[68ch] text-body">
           A CSV (any separator) or NDJSON file of any size. You choose once what its columns mean; a file of the same make is
           recognized. Readings keep their own time, and one that is already here isn’t stored twice.
         </p>
@@ -123,8 +123,8 @@ export default function Files() {
         )}
       </section>
       <section aria-label="Export">
-        <h2 className="text-[18px]">Export</h2>
-        <p className="mt-1 mb-3 max-w-[68ch] text-[14px]">
+        <h2 className="text-head">Export</h2>
+        <p className="mt-1 mb-3 max-w-[68ch] text-body">
           All readings and alarms of this rig, in kPa and °C, with times in UTC. Imported again, a file of readings gives exactly
           what went out.
         </p>
@@ -349,7 +349,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
           )}
           <div className="mt-4 overflow-x-auto">
             <table className="sheet-table">
-              <caption className="text-left text-[14px]">Read like this, the first lines say:</caption>
+              <caption className="text-left text-body">Read like this, the first lines say:</caption>
               <HeadRow names={['Time', 'Wheel', 'Pressure', 'Temperature']} />
               <tbody>
                 {preview.map((r, i) => (
@@ -389,14 +389,14 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
             {shown.passedOver > 0 ? `, ${shown.passedOver.toLocaleString('en-GB')} passed over` : ''}.
           </p>
           {shown.from && shown.to && (
-            <p className="text-[14px] text-ink2">
+            <p className="text-body text-ink2">
               From {dayAndTime(Date.parse(shown.from))} to {dayAndTime(Date.parse(shown.to))}.
             </p>
           )}
         </div>
       )}
       {answer && answer.refused.length > 0 && (
-        <ul className="mt-2 max-h-[260px] overflow-auto text-[14px]" aria-label="Bad lines">
+        <ul className="mt-2 max-h-[260px] overflow-auto text-body" aria-label="Bad lines">
           {answer.refused.map((r) => (
             <li key={r.line} className="border-b border-rule py-1">
               <b>Line {r.line}</b> {options.find((o) => o.value === r.column)?.text ?? r.column}: {r.detail}

@@ -8,7 +8,7 @@ export function FillList({ view }: { view: WatchView }) {
   const f = useFormat();
   const wheels = view.wheels.filter((w) => view.topUp?.positions.includes(w.position));
   return (
-    <ul aria-label="Being filled" className="mb-3 border-t border-ink text-[15px]">
+    <ul aria-label="Being filled" className="mb-3 border-t border-ink text-body">
       {wheels.map((w) => {
         const to = fillFigure({ ...w, fresh: isFresh(w) }, view.airC)?.kpa ?? null;
         const now = w.pressureKpa;
@@ -16,7 +16,7 @@ export function FillList({ view }: { view: WatchView }) {
         return (
           <li key={w.position} className="flex flex-wrap items-baseline justify-between gap-x-3 border-b border-rule py-2">
             <b>{w.position}</b>
-            <span className="figure text-[22px]">
+            <span className="figure text-big">
               {now === null ? 'not heard' : isFresh(w) ? f.pressure(now) : `(${f.pressure(now)})`}
             </span>
             <span>

@@ -18,7 +18,8 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
   const to = Math.ceil(last / 60_000) * 60_000;
   // By name, so that a reading of the same wheels changes nothing of the picture.
   const key = view.wheels
-    .filter((w) => w.sensorId !== null && w.coldKpa !== null)
+    // A sensor that isn't on its valve yet reads zero: that says nothing of a tire.
+    .filter((w) => w.sensorId !== null && w.coldKpa !== null && w.state !== 'notFitted')
     .map((w) => w.position)
     .join();
   const positions = useMemo(() => (key === '' ? [] : key.split(',')), [key]);
@@ -45,7 +46,7 @@ export default function LastHour({ rigId, view, groups }: { rigId: string; view:
   if (!lines.some((l) => l.points.some((p) => p.y !== null))) return null;
   return (
     <section className="mt-6" aria-label="Last hour">
-      <h2 className="text-[16px]">
+      <h2 className="text-body">
         Last hour, gap to the cold target{' '}
         <span className="font-normal text-ink2">{f.unit}, warm-up and air temperature taken out</span>
       </h2>

@@ -49,14 +49,14 @@ export function Moment({
           value={ms}
           onChange={(e) => onMoment(Number(e.target.value))}
         />
-        <span className="narrow min-w-[168px] text-[14px] font-semibold">{text}</span>
+        <span className="narrow min-w-[168px] text-body font-semibold">{text}</span>
       </div>
       <ul className="grid grid-cols-3 gap-x-4 gap-y-0.5 sm:grid-cols-4 lg:grid-cols-6">
         {values.map(({ line, y }) => (
-          <li key={line.label} className={`narrow flex items-center gap-2 text-[14px] ${line.strong ? 'font-bold' : ''}`}>
+          <li key={line.label} className={`narrow flex items-center gap-2 text-body ${line.strong ? 'font-bold' : ''}`}>
             <Swatch line={styleOf(line.order)} strong={line.strong !== null} />
             <span>{line.label}</span>
-            <span className="figure ml-auto text-[15px]">{y === null ? '–' : figure(y)}</span>
+            <span className="figure ml-auto text-body">{y === null ? '–' : figure(y)}</span>
           </li>
         ))}
       </ul>

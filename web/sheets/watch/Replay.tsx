@@ -18,7 +18,8 @@ import { useRig } from '../../state/useRig.ts';
 import { type Stretch, StretchFields } from './StretchFields.tsx';
 import { WatchTabs } from './Tabs.tsx';
 
-const HOUR = 3_600_000;
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
 const spans = [
   ['1 h', HOUR],
   ['6 h', 6 * HOUR],
@@ -128,24 +129,19 @@ export default function Replay() {
       ) : (
         <>
           <section aria-label="Stretch" className="mb-5">
-            <h2 className="mb-2 text-[16px]">Which stretch?</h2>
+            <h2 className="mb-2 text-body">Which stretch?</h2>
             <div className="flex flex-wrap items-center gap-2">
-              {spans.map(([text, ms]) => (
-                <button
-                  key={text}
-                  type="button"
-                  className="btn btn-small"
-                  aria-pressed={Math.abs(to - from - ms) < 1000}
-                  onClick={() => choose({ from: to - ms, to })}
-                >
-                  {text}
-                </button>
-              ))}
+              <Switch
+                label="How long a stretch"
+                value={String(spans.find(([, ms]) => Math.abs(to - from - ms) < 1000)?.[1] ?? '')}
+                options={spans.map(([text, ms]) => ({ value: String(ms), text }))}
+                onChange={(ms) => choose({ from: to - Number(ms), to })}
+              />
               <StretchFields from={from} to={to} onChange={choose} />
             </div>
           </section>
           <section aria-label="Limits" className="mb-5 overflow-x-auto">
-            <h2 className="mb-1 text-[16px]">
+            <h2 className="mb-1 text-body">
               With which limits?{' '}
               <span className="font-normal text-ink2">today’s, unless you write others; they are tried here only</span>
             </h2>
@@ -191,28 +187,18 @@ export default function Replay() {
                 })}
               </tbody>
             </table>
-            <p className="mt-3 flex flex-wrap gap-2">
-              <button type="button" className="btn btn-solid" disabled={busy || anyWrong} onClick={() => void ask()}>
-                {busy ? 'Reading…' : 'Would it have rung?'}
-              </button>
-              {Object.keys(changed).length > 0 && (
-                <button type="button" className="btn" onClick={() => change({})}>
-                  Today’s limits
-                </button>
-              )}
-            </p>
           </section>
           {answer && (
             <section aria-label="What would have rung" className="mb-5" aria-live="polite">
-              <h2 className="text-[18px]">
+              <h2 className="text-head">
                 {answer.readings === 0
                   ? 'Nothing was heard in that stretch'
                   : answer.alarms.length === 0
                     ? 'It would not have rung'
                     : `It would have rung ${answer.alarms.length === 1 ? 'once' : `${answer.alarms.length} times`}`}{' '}
-                <span className="text-[14px] font-normal text-ink2">{answer.readings.toLocaleString('en-GB')} readings</span>
+                <span className="text-body font-normal text-ink2">{answer.readings.toLocaleString('en-GB')} readings</span>
               </h2>
-              <ul className="mt-1 max-h-[240px] overflow-auto text-[14px]">
+              <ul className="mt-1 max-h-[240px] overflow-auto text-body">
                 {answer.alarms.slice(0, 300).map((a) => (
                   <li
                     key={`${a.position} ${a.kind} ${a.fromTime}`}
@@ -237,6 +223,16 @@ export default function Replay() {
             positions={wheels.map((w) => w.position)}
             views={view.wheels}
           />
+          <p className="next-step">
+            <button type="button" className="btn btn-solid" disabled={busy || anyWrong} onClick={() => void ask()}>
+              {busy ? 'Reading…' : 'Would it have rung?'}
+            </button>
+            {Object.keys(changed).length > 0 && (
+              <button type="button" className="btn" onClick={() => change({})}>
+                Today’s limits
+              </button>
+            )}
+          </p>
         </>
       )}
     </>
@@ -266,7 +262,6 @@ function Player({
   const [speed, setSpeed] = useState<Speed>('60');
   const [playing, setPlaying] = useState(false);
   const [atMs, setAtMs] = useState(from);
-  const [rung, setRung] = useState<WatchEvent[]>([]);
   const engine = useRef<{ watch: Watch; next: number; ms: number; limits: Record<string, WheelLimits> } | null>(null);
 
   const load = async () => {
@@ -285,6 +280,8 @@ function Player({
       }));
       list.sort((a, b) => a.ms - b.ms);
       setReadings(list);
+      // It begins where something was heard: an empty hour before that shows nothing.
+      setAtMs(list[0]?.ms ?? from);
       setPlaying(list.length > 0);
       if (list.length === 0) setProblem('Nothing was heard in that stretch.');
     } catch (error) {
@@ -310,21 +307,33 @@ function Player({
       e.watch.tick(ms, events);
       e.ms = ms;
       engine.current = e;
-      const raised = events.filter((x) => x.type === 'raised');
-      if (fresh) setRung(raised);
-      else if (raised.length > 0) setRung((before) => [...before, ...raised]);
       setAtMs(ms);
     },
     [readings, limits, from],
   );
+
+  // All that rings in the stretch, so that each can be jumped to before it was played.
+  const rings = useMemo(() => {
+    const events: WatchEvent[] = [];
+    const through = new Watch(limits, { sleepAware: true });
+    // A silence is noticed by the clock: it is looked at each minute, as the watch does.
+    let tickMs = from;
+    for (const r of readings ?? []) {
+      for (; tickMs < r.ms; tickMs += MINUTE) through.tick(tickMs, events);
+      through.read(r.position, r.ms, r.kpa, r.tempC, events, r.volts);
+    }
+    for (; tickMs <= to; tickMs += MINUTE) through.tick(tickMs, events);
+    return events.filter((x) => x.type === 'raised').sort((a, b) => a.fromMs - b.fromMs);
+  }, [readings, limits, from, to]);
 
   useEffect(() => {
     if (!playing || !readings) return;
     let frame = 0;
     let last = performance.now();
     let shown = 0;
-    let ms = engine.current?.ms ?? from;
-    if (ms >= to) ms = from;
+    const begin = readings[0]?.ms ?? from;
+    let ms = Math.max(begin, engine.current?.ms ?? from);
+    if (ms >= to) ms = begin;
     const step = (now: number) => {
       ms = Math.min(to, ms + (now - last) * Number(speed));
       last = now;
@@ -376,7 +385,7 @@ function Player({
 
   return (
     <section aria-label="Player">
-      <h2 className="mb-2 text-[16px]">Play it</h2>
+      <h2 className="mb-2 text-body">Play it</h2>
       {!readings ? (
         <p>
           <button type="button" className="btn" onClick={() => void load()}>
@@ -390,7 +399,7 @@ function Player({
               {playing ? 'Pause' : atMs >= to ? 'Play again' : 'Play'}
             </button>
             <Switch label="Speed" value={speed} options={speeds} onChange={setSpeed} />
-            <output className="figure text-[20px]">{timeOfDay(new Date(atMs).toISOString())}</output>
+            <output className="figure text-head">{timeOfDay(new Date(atMs).toISOString())}</output>
           </div>
           <input
             type="range"
@@ -406,7 +415,7 @@ function Player({
               goTo(Number(e.target.value));
             }}
           />
-          <p className="mb-2 text-[14px] font-semibold">Played again: nothing here is live.</p>
+          <p className="mb-2 text-body font-semibold">Played again: nothing here is live.</p>
           <RigPlan
             label="Wheels as the watch would have shown them"
             units={units}
@@ -417,13 +426,33 @@ function Player({
               return v ? <WheelCard view={v} connected selected={false} onSelect={nothing} /> : null;
             }}
           />
-          <ul className="mt-3 text-[14px]" aria-label="Rung so far">
-            {rung.slice(-6).map((e) => (
-              <li key={`${e.position} ${e.kind} ${e.fromMs}`}>
-                <b>{timeOfDay(new Date(e.fromMs).toISOString())}</b> {e.position} {kindWords[e.kind]}
-              </li>
-            ))}
-          </ul>
+          {rings.length > 0 && (
+            <section className="mt-4" aria-label="What rings in this stretch">
+              <h3>
+                {rings.length === 1 ? 'It rings once' : `It rings ${rings.length} times`}
+                <span className="font-normal text-ink2">, jump to one</span>
+              </h3>
+              <ul className="mt-2 flex max-h-[200px] flex-wrap gap-2 overflow-auto">
+                {rings.slice(0, 200).map((e) => (
+                  <li key={`${e.position} ${e.kind} ${e.atMs}`}>
+                    <button
+                      type="button"
+                      className="btn btn-small"
+                      data-past={e.atMs <= atMs || undefined}
+                      onClick={() => {
+                        setPlaying(false);
+                        goTo(e.atMs);
+                      }}
+                    >
+                      <span className={e.atMs <= atMs ? 'font-bold' : 'font-normal'}>
+                        {timeOfDay(new Date(e.atMs).toISOString())} {e.position} {kindWords[e.kind]}
+                      </span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
         </>
       )}
       {problem !== '' && (

@@ -59,7 +59,7 @@ export function SecondSource({ w, view, wheel }: { w: WheelView; view: WatchView
       }
     };
     return (
-      <details className="mt-3 text-[14px]">
+      <details className="mt-3 text-body">
         <summary className="min-h-[32px] cursor-pointer">Another system reports {w.position} too</summary>
         <form onSubmit={add} noValidate className="mt-2 flex flex-wrap items-end gap-3">
           <Field label="What it is" value={name} maxLength={40} onChange={(e) => setName(e.target.value)} />
@@ -108,7 +108,7 @@ export function SecondSource({ w, view, wheel }: { w: WheelView; view: WatchView
     }
   };
   return (
-    <section aria-label={`Second source of ${w.position}`} className="mt-3 border-t border-rule pt-2 text-[14px]">
+    <section aria-label={`Second source of ${w.position}`} className="mt-3 border-t border-rule pt-2 text-body">
       <h4 className="font-semibold">{second.name}</h4>
       {second.pressureKpa === null ? (
         <p>No reading from it yet.</p>

@@ -8,7 +8,7 @@ export interface Stretch {
 /** Begin and end of a stretch of history, to the minute. */
 export function StretchFields({ from, to, onChange }: Stretch & { onChange: (stretch: Stretch) => void }) {
   return (['from', 'to'] as const).map((end) => (
-    <label key={end} className="text-[14px]">
+    <label key={end} className="text-body">
       {end === 'from' ? 'From' : 'To'}{' '}
       <input
         type="datetime-local"

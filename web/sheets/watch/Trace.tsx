@@ -49,7 +49,7 @@ export function Trace({
         <polygon points={band} fill="var(--rule)" />
         <polyline points={line} fill="none" stroke="var(--ink)" strokeWidth={2} vectorEffect="non-scaling-stroke" />
       </svg>
-      <figcaption className="narrow flex justify-between text-[13px] text-ink2">
+      <figcaption className="narrow flex justify-between text-note text-ink2">
         <span>three hours</span>
         {low !== null && <span>thick line: low at {f.figure(low)}</span>}
         <span>

@@ -138,13 +138,13 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
 
   return (
     <Box open onClose={onClose} title="Type readings" focusOn="ol input">
-      <p className="mb-3 text-[14px]">
+      <p className="mb-3 text-body">
         At a stop, with the rig standing: the figures your monitor shows, in walking order. Enter goes to the next wheel. Leave
         out a wheel that shows none.
       </p>
       <div className="mb-3 flex flex-wrap items-center gap-3">
         <Switch label="Unit of the figures" value={unit} options={units} onChange={(u) => change({ unit: u })} />
-        <label className="flex min-h-[44px] items-center gap-2 text-[14px]">
+        <label className="flex min-h-[44px] items-center gap-2 text-body">
           <input type="checkbox" checked={withTemp} onChange={(e) => change({ withTemp: e.target.checked })} />
           with temperatures
         </label>
@@ -160,8 +160,8 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
             <li key={p} className="border-b border-rule py-1.5">
               <div className="flex items-center gap-2">
                 <label htmlFor={`round-${p}`} className="min-w-0 grow">
-                  <b className="text-[18px]">{p}</b>{' '}
-                  <span className="narrow block text-[13px] text-ink2">
+                  <b className="text-head">{p}</b>{' '}
+                  <span className="narrow block text-note text-ink2">
                     {placeInWords(w.local, w.unit.name, w.unit.axles.length).replace(', as seen from the driver’s seat', '')}
                     {v?.pressureKpa != null && v.time !== null
                       ? `; last ${fieldFigure(v.pressureKpa, unit)}, ${timeOfDay(v.time, view.time)}`
@@ -171,7 +171,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
                 <input
                   id={`round-${p}`}
                   name={`p${p}`}
-                  className="input figure w-[104px]! text-[22px]"
+                  className="input figure w-[104px]! text-big"
                   inputMode="decimal"
                   enterKeyHint="next"
                   autoComplete="off"
@@ -193,7 +193,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
                     name={`t${p}`}
                     aria-label={`Temperature of ${p}, °${prefs.temp}`}
                     placeholder={`°${prefs.temp}`}
-                    className="input figure w-[72px] text-[18px]"
+                    className="input figure w-[72px] text-head"
                     inputMode="decimal"
                     autoComplete="off"
                     value={draft.temps[p] ?? ''}
@@ -243,7 +243,7 @@ export function TypedRound({ view, wheels, onClose }: { view: WatchView; wheels:
         })}
       </ol>
       {copied && (
-        <p className="mt-3 border-2 border-ink p-3 text-[14px]" role="alert">
+        <p className="mt-3 border-2 border-ink p-3 text-body" role="alert">
           Every figure is the last one to the digit. A sleeping monitor goes on showing its last values. Did you read them just
           now? <b>Press again if so.</b>
         </p>

@@ -1,6 +1,6 @@
-import { Suspense, useState } from 'react';
+import { Suspense, useCallback, useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { unitLetter } from '#core/rig/positions.ts';
 import type { AlarmGroup } from '#core/watch/group.ts';
 import type { WatchView } from '#schema/alarm.ts';
@@ -10,10 +10,11 @@ import { SheetHead } from '../../parts/controls.tsx';
 import { FaultBoundary } from '../../parts/FaultBoundary.tsx';
 import { type Format, timeOfDay, useFormat } from '../../parts/format.ts';
 import { lazyPart } from '../../parts/lazy-part.ts';
-import { RigPlan, useLie } from '../../parts/RigPlan.tsx';
+import { RigPlan, SmallPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { TrackMode } from '../../parts/TrackMode.tsx';
 import { WheelCard } from '../../parts/WheelCard.tsx';
-import { placeInWords } from '../../parts/words.ts';
+import { inkOf, placeInWords } from '../../parts/words.ts';
+import { groupWords, sharedAdvice } from '../../parts/words-alarms.ts';
 import { kindWords } from '../../parts/words-kinds.ts';
 import { setPreferences } from '../../state/preferences.ts';
 import { toastError } from '../../state/toast.ts';
@@ -62,8 +63,21 @@ export default function Watch() {
   const lie = useLie();
   const stream = useLiveState();
   const connected = stream === 'open';
-  const [selected, setSelected] = useState<string | null>(null);
-  const [typing, setTyping] = useState(false);
+  const narrow = useNarrow();
+  const [search, setSearch] = useSearchParams();
+  const [selected, setSelected] = useState<string | null>(search.get('wheel'));
+  const [typing, setTyping] = useState(search.get('type') === 'readings');
+  // What the address asked for is done once: a reload doesn't do it again.
+  useEffect(() => {
+    const wheel = search.get('wheel');
+    const type = search.get('type');
+    if (wheel === null && type === null) return;
+    if (wheel !== null) setSelected(wheel);
+    if (type === 'readings') setTyping(true);
+    setSearch({}, { replace: true });
+  }, [search, setSearch]);
+  // Pressed again, a wheel is let go.
+  const select = useCallback((position: string) => setSelected((now) => (now === position ? null : position)), []);
 
   const toggleSilence = () => silence.mutate(silenced === null ? 10 : 0, { onError: toastError });
   useHotkeys('a', () => {
@@ -86,6 +100,7 @@ export default function Watch() {
 
   if (!view) return <SheetHead title="Watch">{error ? error.message : 'One moment…'}</SheetHead>;
   const practice = view.clock === 'bench';
+  const shared = sharedAdvice(groups.map((g) => groupWords(g, byPosition, f, view.time).text));
   const detail = selected === null ? undefined : byPosition.get(selected);
   const detailWheel = wheels.find((w) => w.position === selected);
   const unitNames = new Map(units.map((u, i) => [unitLetter(i), u.name]));
@@ -96,7 +111,7 @@ export default function Watch() {
         title="Watch"
         aside={
           practice && (
-            <p className="border-2 border-ink px-3 py-1 text-[14px] font-semibold">Practice: these values come from the bench</p>
+            <p className="border-2 border-ink px-3 py-1 text-body font-semibold">Practice: these values come from the bench</p>
           )
         }
       >
@@ -110,117 +125,132 @@ export default function Watch() {
           Drive view
         </Link>
       </WatchTabs>
-      <div className="grid gap-x-8 gap-y-6 xl:grid-cols-[minmax(0,1fr)_336px] xl:grid-rows-[auto_1fr]">
-        <div className="min-w-0 xl:row-span-2">
-          <RigPlan
-            label="Wheels of the rig"
-            tallness={lie === 'up' ? 106 : 88}
-            units={units}
-            wheels={wheels}
-            lie={lie}
-            wheel={(w) => {
-              const wheelView = byPosition.get(w.position);
-              return wheelView ? (
-                <WheelCard view={wheelView} connected={connected} selected={selected === w.position} onSelect={setSelected} />
-              ) : null;
-            }}
-          />
-          {unpaired === view.wheels.length && (
-            <p className="mt-4">
-              No sensor is paired, so there is nothing to watch yet.{' '}
-              <Link className="btn btn-solid ml-2" to={`/rigs/${rig.id}/pairing`}>
-                Pair the sensors
-              </Link>
-            </p>
-          )}
-          {view.wheels.some((w) => w.time !== null) && (
-            <FaultBoundary what="The chart of the last hour" about="The plan and the alarms still work.">
-              <Suspense fallback={<div className="mt-6 h-[260px]" />}>
-                <LastHour rigId={rig.id} view={view} groups={groups} />
-              </Suspense>
-            </FaultBoundary>
-          )}
-          <div className="mt-6 max-md:hidden">
-            <WheelTable view={view} connected={connected} />
+      <div className="flex flex-col gap-y-6 xl:grid xl:grid-cols-[minmax(0,1fr)_336px] xl:items-start xl:gap-x-8">
+        {narrow && (
+          <div className="max-xl:order-1">
+            <SmallPlan units={units} wheels={wheels} ink={(w) => inkOf(byPosition.get(w.position), connected)} />
+          </div>
+        )}
+        <div className="min-w-0 max-xl:contents">
+          <div className="max-xl:order-3">
+            <RigPlan
+              label="Wheels of the rig"
+              tallness={lie === 'up' ? 106 : 88}
+              units={units}
+              wheels={wheels}
+              lie={lie}
+              wheel={(w) => {
+                const wheelView = byPosition.get(w.position);
+                return wheelView ? (
+                  <WheelCard view={wheelView} connected={connected} selected={selected === w.position} onSelect={select} />
+                ) : null;
+              }}
+            />
+            {unpaired === view.wheels.length && (
+              <p className="mt-4">
+                No sensor is paired, so there is nothing to watch yet.{' '}
+                <Link className="btn btn-solid ml-2" to={`/rigs/${rig.id}/pairing`}>
+                  Pair the sensors
+                </Link>
+              </p>
+            )}
+          </div>
+          <div className="min-w-0 max-xl:order-5">
+            {view.wheels.some((w) => w.time !== null) && (
+              <FaultBoundary what="The chart of the last hour" about="The plan and the alarms still work.">
+                <Suspense fallback={<div className="mt-6 h-[260px]" />}>
+                  <LastHour rigId={rig.id} view={view} groups={groups} />
+                </Suspense>
+              </FaultBoundary>
+            )}
+            <div className="mt-6 max-md:hidden">
+              <WheelTable view={view} connected={connected} />
+            </div>
           </div>
         </div>
-        <aside aria-label="Alarms" className="max-xl:order-first">
-          <div className="mb-3 flex flex-wrap items-baseline justify-between gap-2">
-            <h2 className="text-[18px]">{known ? openWords(groups) : stream === 'lost' ? 'Alarms unknown' : 'Alarms'}</h2>
-            <span className="flex gap-2">
-              {!sound ? (
-                <button type="button" className="btn btn-small" onClick={() => void turnSoundOn()}>
-                  Turn sound on
-                </button>
-              ) : (
-                <button type="button" className="btn btn-small" onClick={() => setPreferences({ sound: false })}>
-                  Turn sound off
-                </button>
-              )}
-              <button type="button" className="btn btn-small" aria-pressed={silenced !== null} onClick={toggleSilence}>
-                {silenced === null ? 'Silence 10 min' : `Silent until ${timeOfDay(silenced)}`} <span className="kbd">S</span>
-              </button>
-            </span>
-          </div>
-          <UnsetLimits view={view} />
-          <Questions view={view} names={unitNames} />
-          <ul>
-            {groups.map((g) => (
-              <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} onSelect={setSelected} />
-            ))}
-          </ul>
-          {view.track && (
-            <div className="mb-3">
-              <TrackMode view={view} offer={false} />
+        <div className="min-w-0 max-xl:contents">
+          {detail && detailWheel && (
+            <div className="mb-6 max-xl:order-4">
+              <WheelDetail
+                onClose={() => setSelected(null)}
+                w={detail}
+                view={view}
+                alarms={[...groups.flatMap((g) => g.parts), ...past]}
+                words={placeInWords(detailWheel.local, detailWheel.unit.name, detailWheel.unit.axles.length)}
+              >
+                <SecondSource key={detail.position} w={detail} view={view} wheel={detailWheel} />
+              </WheelDetail>
             </div>
           )}
-          {view.topUp && <FillList view={view} />}
-          {groups.length === 0 && !view.topUp && (
-            <p className="text-[14px] text-ink2">
-              {!known
-                ? stream === 'lost' && 'The alarms were not read: there is no connection. Check the tires with a gauge.'
-                : !view.wheels.some((w) => w.state === 'live')
-                  ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
-                  : withoutLimits(view).length > 0
-                    ? 'No alarms, but not every wheel has limits.'
-                    : 'Every tire that is heard is inside its limits.'}
+          <aside aria-label="Alarms" className="max-xl:order-2">
+            <div className="mb-3 flex flex-wrap items-baseline justify-between gap-2">
+              <h2 className="text-head">{known ? openWords(groups) : stream === 'lost' ? 'Alarms unknown' : 'Alarms'}</h2>
+              <span className="flex gap-2">
+                {!sound ? (
+                  <button type="button" className="btn btn-small" onClick={() => void turnSoundOn()}>
+                    Turn sound on
+                  </button>
+                ) : (
+                  <button type="button" className="btn btn-small" onClick={() => setPreferences({ sound: false })}>
+                    Turn sound off
+                  </button>
+                )}
+                <button type="button" className="btn btn-small" aria-pressed={silenced !== null} onClick={toggleSilence}>
+                  {silenced === null ? 'Silence 10 min' : `Silent until ${timeOfDay(silenced)}`} <span className="kbd">S</span>
+                </button>
+              </span>
+            </div>
+            <UnsetLimits view={view} />
+            <Questions view={view} names={unitNames} />
+            {shared.length > 0 && <p className="mb-2 text-body font-semibold">{shared.join(' ')}</p>}
+            <ul>
+              {groups.map((g) => (
+                <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} shared={shared} onSelect={select} />
+              ))}
+            </ul>
+            {view.track && (
+              <div className="mb-3">
+                <TrackMode view={view} offer={false} />
+              </div>
+            )}
+            {view.topUp && <FillList view={view} />}
+            {groups.length === 0 && !view.topUp && (
+              <p className="text-body text-ink2">
+                {!known
+                  ? stream === 'lost' && 'The alarms were not read: there is no connection. Check the tires with a gauge.'
+                  : !view.wheels.some((w) => w.state === 'live')
+                    ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
+                    : withoutLimits(view).length > 0
+                      ? 'No alarms, but not every wheel has limits.'
+                      : 'Every tire that is heard is inside its limits.'}
+              </p>
+            )}
+          </aside>
+          <div className="mt-6 max-xl:order-6">
+            <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
+            {past.length > 0 && (
+              <section className="mt-6 border-t border-rule pt-3">
+                <h3>Earlier</h3>
+                <ul className="mt-1 text-body">
+                  {past.slice(0, 5).map((a) => (
+                    <li key={a.id} className="flex justify-between gap-2 border-b border-rule py-1">
+                      <span>
+                        {a.position} {kindWords[a.kind]}
+                        {a.practice ? ', practice' : ''}
+                      </span>
+                      <span className="narrow text-ink2">
+                        {timeOfDay(a.fromTime, view.time)} to {timeOfDay(a.toTime as string, view.time)}
+                      </span>
+                    </li>
+                  ))}
+                </ul>
+              </section>
+            )}
+            <ShelfLog view={view} />
+            <p className="mt-6 text-note text-ink2">
+              Do not work the screen while driving. A monitor does not replace a gauge or an eye on the tread.
             </p>
-          )}
-        </aside>
-        <div className="xl:col-start-2">
-          {detail && detailWheel && (
-            <WheelDetail
-              w={detail}
-              view={view}
-              alarms={[...groups.flatMap((g) => g.parts), ...past]}
-              words={placeInWords(detailWheel.local, detailWheel.unit.name, detailWheel.unit.axles.length)}
-            >
-              <SecondSource key={detail.position} w={detail} view={view} wheel={detailWheel} />
-            </WheelDetail>
-          )}
-          <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
-          {past.length > 0 && (
-            <section className="mt-6 border-t border-rule pt-3">
-              <h3>Earlier</h3>
-              <ul className="mt-1 text-[14px]">
-                {past.slice(0, 5).map((a) => (
-                  <li key={a.id} className="flex justify-between gap-2 border-b border-rule py-1">
-                    <span>
-                      {a.position} {kindWords[a.kind]}
-                      {a.practice ? ', practice' : ''}
-                    </span>
-                    <span className="narrow text-ink2">
-                      {timeOfDay(a.fromTime, view.time)} to {timeOfDay(a.toTime as string, view.time)}
-                    </span>
-                  </li>
-                ))}
-              </ul>
-            </section>
-          )}
-          <ShelfLog view={view} />
-          <p className="mt-6 text-[13px] text-ink2">
-            Do not work the screen while driving. A monitor does not replace a gauge or an eye on the tread.
-          </p>
+          </div>
         </div>
       </div>
       {typing && <TypedRound view={view} wheels={wheels} onClose={() => setTyping(false)} />}

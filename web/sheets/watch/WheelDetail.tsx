@@ -23,12 +23,14 @@ export function WheelDetail({
   view,
   words,
   alarms,
+  onClose,
   children,
 }: {
   w: WheelView;
   view: WatchView;
   words: string;
   alarms: readonly Alarm[];
+  onClose: () => void;
   children?: ReactNode;
 }) {
   const f = useFormat();
@@ -36,7 +38,7 @@ export function WheelDetail({
   // Where the detail lies under the plan, it comes to whoever asked for it.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each wheel
   useEffect(() => {
-    if (window.matchMedia('(max-width: 1279px)').matches) place.current?.scrollIntoView({ block: 'start', behavior: 'smooth' });
+    if (window.matchMedia('(max-width: 1279px)').matches) place.current?.scrollIntoView({ block: 'nearest', behavior: 'smooth' });
   }, [w.position]);
   const toMs = Math.ceil((w.time === null ? 0 : Date.parse(w.time)) / 60_000) * 60_000;
   const chart = useChart(view.rigId, toMs - 3 * 3_600_000, toMs, [w.position], 600, w.sensorId !== null && w.time !== null);
@@ -64,10 +66,15 @@ export function WheelDetail({
     `${w.lowKpa === null ? 'no low' : `low at ${f.pressure(w.lowKpa)}${w.lowAssumed ? ' (25 % under cold: none is set)' : ''}`}, ${w.highKpa === null ? 'no high' : `high at ${f.pressure(w.highKpa)}`}${w.hotC === null ? '' : `, hot at ${f.temperature(w.hotC)}`}`,
   ]);
   return (
-    <section ref={place} aria-label={`Wheel ${w.position}`} className="mt-5 border-t border-ink pt-3">
-      <h3>
-        {w.position} <span className="font-normal text-ink2">{words}</span>
-      </h3>
+    <section ref={place} aria-label={`Wheel ${w.position}`} className="scroll-mt-4 border-2 border-ink p-3">
+      <div className="flex items-start justify-between gap-3">
+        <h2>
+          {w.position} <span className="block text-body font-normal text-ink2">{words}</span>
+        </h2>
+        <button type="button" className="btn btn-small shrink-0" onClick={onClose}>
+          Close
+        </button>
+      </div>
       {points.length > 1 && (
         <Trace points={points} low={w.lowKpa} high={w.highKpa} label={`Pressure of ${w.position}, last three hours`} />
       )}
@@ -77,12 +84,12 @@ export function WheelDetail({
         .filter((a) => a.toTime === null)
         .map((a) => (
           <section key={a.id} className="mt-3" aria-label={`Evidence: ${kindWords[a.kind]}`}>
-            <h4 className="text-[14px] font-semibold">Why it rings: {kindWords[a.kind]}</h4>
+            <h3 className="text-body font-semibold">Why it rings: {kindWords[a.kind]}</h3>
             <Facts rows={evidenceRows(a, f, view.time)} />
           </section>
         ))}
       {own.length > 0 && (
-        <ul className="mt-2 text-[14px]" aria-label={`Alarms of ${w.position}`}>
+        <ul className="mt-2 text-body" aria-label={`Alarms of ${w.position}`}>
           {own.map((a) => (
             <li key={a.id} className="flex justify-between gap-2 border-b border-rule py-1">
               <span>{kindWords[a.kind]}</span>

@@ -60,8 +60,8 @@ export function WheelTable({ view, connected }: { view: WatchView; connected: bo
   return (
     <div className="overflow-x-auto">
       <table className="sheet-table">
-        <caption className="pb-1 text-left text-[16px] font-bold">
-          All wheels <span className="text-[13px] font-normal text-ink2">pressures in {f.unit}</span>
+        <caption className="pb-1 text-left text-body font-bold">
+          All wheels <span className="text-note font-normal text-ink2">pressures in {f.unit}</span>
         </caption>
         <HeadRow names={['Wheel', 'Reads', 'Expected now', 'Cold', 'Low', 'High', 'Sensor', 'Last heard']} />
         <tbody className="narrow">

@@ -79,7 +79,7 @@ describe('the drive view', () => {
       openAlarm({ position: 'B1L', kind: 'battery', severity: 'note', limit: 2.7, value: 2.6, worst: 2.6 }),
       openAlarm({ position: 'A2RO', kind: 'rapid', limit: 14, value: 20, worst: 60 }),
     ]);
-    await screen.findByText('Stop: A2RO is losing air fast', { selector: 'p:not(.sr-only)' });
+    await screen.findByText('Stop: A2RO is losing air fast', { selector: 'p > span' });
     expect(document.querySelector('[data-call]')?.getAttribute('data-call')).toBe('stop');
     expect(screen.getByText('and 1 more')).toBeTruthy();
     expect(wheel('A2RO').dataset.ink).toBe('act');

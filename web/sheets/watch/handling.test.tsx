@@ -165,7 +165,7 @@ describe('the detail of a wheel', () => {
   const view = watchView({}, { A1L: wheel });
   const [w] = view.wheels as [(typeof view.wheels)[number]];
   const show = (alarms: Parameters<typeof WheelDetail>[0]['alarms'], answers: Parameters<typeof mount>[1] = {}) =>
-    mount(<WheelDetail w={w} view={view} words="front axle, left" alarms={alarms} />, answers);
+    mount(<WheelDetail onClose={() => undefined} w={w} view={view} words="front axle, left" alarms={alarms} />, answers);
 
   it('tells sensor, age, what it holds with its span, its load and its limits', () => {
     show([]);

@@ -22,14 +22,14 @@ export function RoundDone({ view, round, setRound, whole, onClose }: RoundProps 
   const skipped = round.queue.filter((p) => at(p)?.how === 'skipped');
   return (
     <section aria-label="Round done" className="max-w-[560px]">
-      <h2 className="mb-2 text-[20px]">{skipped.length === 0 && left === null ? 'Every wheel is done' : 'The round is over'}</h2>
+      <h2 className="mb-2 text-head">{skipped.length === 0 && left === null ? 'Every wheel is done' : 'The round is over'}</h2>
       <ul className="border-t border-ink">
         {round.queue.map((p) => {
           const o = at(p);
           return (
             <li key={p} className="flex flex-wrap items-baseline justify-between gap-x-4 border-b border-rule py-2">
-              <b className="text-[17px]">{p}</b>
-              <span className="figure text-[17px]">
+              <b className="text-head">{p}</b>
+              <span className="figure text-head">
                 {o === undefined
                   ? 'not yet'
                   : o.how === 'skipped'

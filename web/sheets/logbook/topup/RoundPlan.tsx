@@ -103,7 +103,7 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
                 return (
                   <tr key={p} data-position={p} className="[&>*]:align-middle">
                     <th scope="row" className="border-b-rule! text-ink!">
-                      <label className="flex min-h-[40px] items-center gap-2 text-[16px]">
+                      <label className="flex min-h-[40px] items-center gap-2 text-body">
                         <input
                           type="checkbox"
                           checked={picked.includes(p)}
@@ -113,10 +113,10 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
                         {p}
                       </label>
                     </th>
-                    <td className="figure text-[17px]">
+                    <td className="figure text-head">
                       {w.nowKpa === null ? '–' : w.fresh ? f.figure(w.nowKpa) : `(${f.figure(w.nowKpa)})`}
                     </td>
-                    <td className="figure text-[17px] font-bold">{w.figure === null ? '–' : f.figure(w.figure.kpa)}</td>
+                    <td className="figure text-head font-bold">{w.figure === null ? '–' : f.figure(w.figure.kpa)}</td>
                     <td className="whitespace-nowrap">
                       {judged === null
                         ? '–'
@@ -153,14 +153,14 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
             <Notice tone="act">The rig is on the move. Stop where it is level, chock the wheels, and fill then.</Notice>
           </div>
         )}
-        <p className="mt-3 text-[15px]" aria-live="polite">
+        <p className="mt-3 text-body" aria-live="polite">
           {queue.length === 0
             ? short.length === 0
               ? 'No tire is short by more than 1 psi. Choose one to fill it all the same.'
               : 'Choose the wheels to fill.'
             : `${queue.length === 1 ? '1 wheel' : `${queue.length} wheels`}, about ${minutes(time.total)} at ${Math.round(flow)} l a minute.`}
         </p>
-        <p className="mt-3 bg-paper max-md:sticky max-md:bottom-0 max-md:py-2">
+        <p className="next-step">
           <button
             type="button"
             className="btn btn-solid max-md:min-h-[56px] max-md:w-full"
@@ -233,7 +233,7 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
             ? 'These tires are warm. Each is filled to what its cold pressure reads at its own temperature. Never bleed a hot road tire down to the cold figure.'
             : 'Set pressures cold. A warm tire reads more than its cold figure: filled to it while warm, it is too soft when cold.'}
         </Notice>
-        <p className="text-[14px] text-ink2">
+        <p className="text-body text-ink2">
           While you fill, these wheels don’t alarm for low or loss; every other wheel is watched as ever. It ends by itself.
         </p>
       </div>

@@ -147,7 +147,7 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
   return (
     <section aria-label={`Filling ${position}`} className="max-w-[560px]" data-round>
       <h1 className="sr-only md:hidden">Top-up round</h1>
-      <p className="mb-2 flex justify-between border-b-2 border-ink pb-1 text-[14px] text-ink2">
+      <p className="mb-2 flex justify-between border-b-2 border-ink pb-1 text-body text-ink2">
         <span>
           Wheel {round.queue.indexOf(position) + 1} of {round.queue.length}
         </span>
@@ -165,8 +165,8 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
       <div className="grid grid-cols-[78px_minmax(0,1fr)] gap-4 pl-3">
         <Column wheel={current} toKpa={toKpa} />
         <div className="min-w-0">
-          <h2 className="figure text-[44px] leading-none font-bold">{position}</h2>
-          <p className="mb-2 text-[13px] leading-snug text-ink2">
+          <h2 className="figure text-fig2 leading-none font-bold">{position}</h2>
+          <p className="mb-2 text-note leading-snug text-ink2">
             {unit && placeInWords(position.slice(1), unit.name, unit.axles.length)} ·{' '}
             {kind === 'cap' ? 'cap comes off first' : kind === 'flowThrough' ? 'pump through the sensor' : 'pump at its valve'}
           </p>
@@ -174,7 +174,7 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
             <p>No cold pressure is set.</p>
           ) : (
             <>
-              <p className="text-[14px] text-ink2">
+              <p className="text-body text-ink2">
                 Fill to
                 {figure.by === 'tire'
                   ? `, at this tire’s ${f.temperature(figure.tempC)}`
@@ -182,27 +182,27 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
                     ? `, at ${f.temperature(figure.tempC)}`
                     : ', with no temperature known'}
               </p>
-              <p className="figure text-[68px] leading-none font-bold" data-to>
+              <p className="figure text-fig4 leading-none font-bold" data-to>
                 {f.figure(figure.kpa)}
               </p>
-              <p className="narrow mb-2 text-[16px] font-semibold">
+              <p className="narrow mb-2 text-body font-semibold">
                 {f.unit}
                 {current.view.coldKpa !== null &&
                   figure.by !== 'none' &&
                   `, that is ${f.figure(current.view.coldKpa)} at ${f.temperature(current.view.coldTempC ?? 20)}`}
               </p>
               {figure.spreadKpa > 10 && (
-                <p className="text-[14px]">It may be {f.pressure(figure.spreadKpa)} off: set it again when the tire is cold.</p>
+                <p className="text-body">It may be {f.pressure(figure.spreadKpa)} off: set it again when the tire is cold.</p>
               )}
               {Math.abs(offset) >= 1 && (
-                <p className="text-[15px] font-semibold">
+                <p className="text-body font-semibold">
                   Your {round.tool.trim()} reads {f.pressure(Math.abs(offset))} {offset > 0 ? 'high' : 'low'}: stop at{' '}
                   {f.pressure(figure.kpa + offset)} on it.
                 </p>
               )}
             </>
           )}
-          <p className="mt-2 text-[14px] text-ink2">
+          <p className="mt-2 text-body text-ink2">
             {current.view.time === null
               ? 'Not heard yet'
               : current.fresh
@@ -211,17 +211,17 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
                   ? 'Sensor off its valve'
                   : `Last reading, ${duration(current.view.ageS ?? 0)} old`}
           </p>
-          <p className="figure text-[40px] leading-none" aria-live="polite" data-now>
+          <p className="figure text-fig1 leading-none" aria-live="polite" data-now>
             {current.nowKpa === null || off || asked
               ? '–'
               : current.fresh
                 ? f.figure(current.nowKpa)
                 : `(${f.figure(current.nowKpa)})`}{' '}
-            <span className="text-[16px]">{f.unit}</span>
+            <span className="text-body">{f.unit}</span>
           </p>
         </div>
       </div>
-      <p role="status" className={`mt-3 min-h-[26px] text-[18px] font-bold ${judged?.state === 'over' ? 'text-magenta' : ''}`}>
+      <p role="status" className={`mt-3 min-h-[26px] text-head font-bold ${judged?.state === 'over' ? 'text-magenta' : ''}`}>
         {judged === null || figure === null
           ? ''
           : judged.state === 'done'
@@ -237,7 +237,7 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_auto] gap-2">
         <button
           type="button"
-          className="btn btn-solid min-h-[60px] text-[18px]"
+          className="btn btn-solid min-h-[60px] text-head"
           disabled={busy || figure === null}
           onClick={() => void leave(wasRight && judged?.state === 'done' ? 'right' : 'filled')}
         >
@@ -259,12 +259,12 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
           }
         />
         {gaugeKpa != null && live !== null && (
-          <p className="pt-[26px] text-[14px]">
+          <p className="pt-[26px] text-body">
             {f.pressure(Math.abs(gaugeKpa - live))} {gaugeKpa >= live ? 'over' : 'under'} the sensor
           </p>
         )}
       </div>
-      <p className="mt-3 text-[14px]">
+      <p className="mt-3 text-body">
         {kind === 'cap'
           ? `Sensor off, pump to ${figure ? f.figure(figure.kpa) : ''}, sensor back on until snug, nut against it, soapy water. `
           : ''}

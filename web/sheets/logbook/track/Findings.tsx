@@ -64,7 +64,7 @@ export function Findings({
   });
   if (run.length === 0)
     return (
-      <p className="mt-4 max-w-[70ch] text-[14px] text-ink2">
+      <p className="mt-4 max-w-[70ch] text-body text-ink2">
         Type each wheel’s cold pressure, and after the session its peak or what it read in the pit. Cold means three hours at
         rest: a “cold” pressure set just after a drive isn’t.
       </p>
@@ -76,8 +76,8 @@ export function Findings({
   const external = wheels.some((w) => w.wheel.sensor && w.wheel.sensor.kind !== 'internal');
   return (
     <section aria-label="What it says" className="mt-4">
-      <h2 className="mb-1 text-[16px]">What session {session + 1} says</h2>
-      <ul className="list-[square] pl-5 text-[15px]">
+      <h2 className="mb-1 text-body">What session {session + 1} says</h2>
+      <ul className="list-[square] pl-5 text-body">
         {trackFindings(run, direction).map((x) => (
           <li key={`${x.code} ${'axle' in x ? x.axle : ''}`}>{findingWords(x, f)}</li>
         ))}

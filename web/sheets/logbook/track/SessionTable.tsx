@@ -68,20 +68,20 @@ export function SessionTable({
         </thead>
         <tbody>
           <tr>
-            <td className="text-[15px] font-bold">Now, hot</td>
+            <td className="text-body font-bold">Now, hot</td>
             {advice.map((a, i) => (
-              <td key={wheels[i]?.position} className="text-[15px] font-bold" data-advice={wheels[i]?.position}>
+              <td key={wheels[i]?.position} className="text-body font-bold" data-advice={wheels[i]?.position}>
                 {a ? act(a.bleedHotKpa) : '–'}
               </td>
             ))}
           </tr>
           <tr>
-            <td className="text-[15px] font-bold">Next time, cold</td>
+            <td className="text-body font-bold">Next time, cold</td>
             {advice.map((a, i) => {
               const minimum = minimumOf(wheels[i]?.position ?? '');
               const short = a !== null && minimum !== null && a.nextColdKpa < minimum;
               return (
-                <td key={wheels[i]?.position} className="figure text-[17px] font-bold">
+                <td key={wheels[i]?.position} className="figure text-head font-bold">
                   {a ? f.pressure(a.nextColdKpa) : '–'}
                   {short && (
                     <p className="error" role="alert">
@@ -93,9 +93,9 @@ export function SessionTable({
             })}
           </tr>
           <tr>
-            <td className="text-[14px]">Judged by</td>
+            <td className="text-body">Judged by</td>
             {advice.map((a, i) => (
-              <td key={wheels[i]?.position} className="narrow text-[13px]">
+              <td key={wheels[i]?.position} className="narrow text-note">
                 {a === null
                   ? ''
                   : a.by === 'peak'
@@ -107,7 +107,7 @@ export function SessionTable({
             ))}
           </tr>
           <tr className="[&>td]:border-t-2 [&>td]:border-t-ink">
-            <td className="text-[14px]">Target, hot</td>
+            <td className="text-body">Target, hot</td>
             {wheels.map((w) => (
               <td key={w.position}>
                 <input
@@ -134,9 +134,9 @@ export function SessionTable({
           {[...day.sessions.entries()].reverse().flatMap(([i, s]) => [
             <tr key={`${i} head`} className="[&>*]:border-t [&>*]:border-t-ink">
               <th scope="rowgroup" colSpan={wheels.length + 1} className="border-b-0! text-ink!">
-                <span className="flex items-center justify-between gap-3 text-[15px]">
+                <span className="flex items-center justify-between gap-3 text-body">
                   Session {i + 1}
-                  <label className="flex items-center gap-1 text-[13px] font-normal">
+                  <label className="flex items-center gap-1 text-note font-normal">
                     Air
                     <input
                       className="input w-[58px] px-1.5"
@@ -159,7 +159,7 @@ export function SessionTable({
             </tr>,
             ...READS.map((r) => (
               <tr key={`${i} ${r.key}`}>
-                <td className="text-[14px]">{r.text}</td>
+                <td className="text-body">{r.text}</td>
                 {wheels.map((w, c) => {
                   const figure = s.wheels[w.position]?.[r.key];
                   const advised = r.key === 'bled' && i === last ? advice[c]?.bleedHotKpa : undefined;
@@ -176,7 +176,7 @@ export function SessionTable({
                         onChange={(e) => put(i, w.position, r.key, e.target.value)}
                       />
                       {figure && figure.text !== '' && figure.unit !== f.unit && (
-                        <span className="block text-[12px]">{figure.unit}</span>
+                        <span className="block text-note">{figure.unit}</span>
                       )}
                     </td>
                   );

@@ -224,15 +224,20 @@ export function TrackPart() {
         />
       </div>
       <SessionTable day={day} setDay={setDay} wheels={own} minimumOf={minimumOf} />
-      <div className="mt-3 flex flex-wrap gap-2 print:hidden">
+      <div className="next-step print:hidden">
+        <button type="button" className={`btn ${changed ? 'btn-solid' : ''}`} disabled={!changed} onClick={() => void keep()}>
+          Keep the day
+        </button>
         <button
           type="button"
-          className="btn btn-solid"
+          className={`btn ${changed ? '' : 'btn-solid'}`}
           disabled={day.sessions.length >= 12}
           onClick={() => setDay((now) => ({ ...now, sessions: [...now.sessions, freshSession()] }))}
         >
           Add a session
         </button>
+      </div>
+      <div className="mt-2 flex flex-wrap gap-2 print:hidden">
         {view?.wheels.some((w) => w.sensorId !== null) && (
           <>
             <button type="button" className="btn" disabled={taking} onClick={() => void takePeak()}>
@@ -243,9 +248,6 @@ export function TrackPart() {
             </button>
           </>
         )}
-        <button type="button" className="btn" disabled={!changed} onClick={() => void keep()}>
-          Keep the day
-        </button>
         {same ? (
           <button type="button" className="btn" onClick={() => void remove()}>
             Delete the day
