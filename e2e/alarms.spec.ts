@@ -148,6 +148,8 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   await page.goto(own.url);
   await expect(page.getByText('Due: the season has changed. New pressure and limits for B1.')).toBeVisible();
   await page.goto(`${own.url}/rigs/${id}/alarms`);
+  // What the monitor makes of it comes a moment later, and moves what is below.
+  await expect(page.getByText('Ways out, the best first')).toBeVisible();
   await page.getByRole('button', { name: /^Change to/ }).click();
   await expect(page.getByText(/From \d+ \w+:/)).toBeVisible();
 

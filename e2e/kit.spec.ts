@@ -2,11 +2,16 @@ import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 import { expect, expectAccessible, rigId, test } from './server.ts';
 
-/** Reach something the way the keyboard does: by Tab, and by arrows inside a row of choices. */
+/** Reach something the way the keyboard does: by Tab, and by arrows inside a row of choices or a plan. */
 async function reach(page: Page, target: Locator): Promise<void> {
   await expect(target).toBeVisible();
   const focused = () => target.evaluate((el) => el === document.activeElement);
-  const inRow = () => target.evaluate((el) => el.closest('.switch')?.contains(document.activeElement));
+  const inRow = () =>
+    target.evaluate((el) =>
+      (el.closest('.switch') ?? (el.matches('[data-position]') ? el.closest('[data-plan]') : null))?.contains(
+        document.activeElement,
+      ),
+    );
   for (let i = 0; i < 250; i += 1) {
     if (await focused()) return;
     await page.keyboard.press((await inRow()) ? 'ArrowRight' : 'Tab');

@@ -43,7 +43,7 @@ const PLACES: readonly (readonly [string, string])[] = [
 ];
 
 /** Everything that can be done from anywhere, by name. */
-export default function Commands({ rigId, onClose, onKeys }: { rigId: string | null; onClose: () => void; onKeys: () => void }) {
+export default function Commands({ rigId, onClose, onHelp }: { rigId: string | null; onClose: () => void; onHelp: () => void }) {
   const navigate = useNavigate();
   const rigs = useRigs();
   const whole = useWholeRig(rigId ?? '');
@@ -124,8 +124,8 @@ export default function Commands({ rigId, onClose, onKeys }: { rigId: string | n
           >
             {theme === 'day' ? 'Night' : 'Day'} colours
           </Command.Item>
-          <Command.Item value="keys keyboard help" className={item} onSelect={run(onKeys)}>
-            Show the keys
+          <Command.Item value="help manual keys keyboard" className={item} onSelect={run(onHelp)}>
+            Help for this sheet, and all keys
           </Command.Item>
         </Command.List>
       </Command>

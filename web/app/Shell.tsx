@@ -17,7 +17,7 @@ const Caller = lazyPart(() => import('../sheets/watch/Caller.tsx'));
 const Commands = lazyPart(() => import('./Commands.tsx'));
 const OutboxLine = lazyPart(() => import('./OutboxLine.tsx'));
 const Switches = lazyPart(() => import('./Switches.tsx'));
-const KeysBox = lazyPart(() => import('./KeysBox.tsx'));
+const HelpBox = lazyPart(() => import('./HelpBox.tsx'));
 
 const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
 const dotWords: Record<Progress['state'], string> = { done: 'done', part: 'begun', open: 'not begun', none: '' };
@@ -167,7 +167,7 @@ export function Shell() {
   const prefs = usePreferences();
   const navigate = useNavigate();
   const [commands, setCommands] = useState(false);
-  const [keysShown, setKeysShown] = useState(false);
+  const [helpShown, setHelpShown] = useState(false);
   const [switches, setSwitches] = useState(false);
   const { pathname } = useLocation();
   const main = useRef<HTMLElement>(null);
@@ -216,7 +216,7 @@ export function Shell() {
     },
     { useKey: true },
   );
-  useHotkeys('?', (e) => !typing(e) && setKeysShown(true), { useKey: true, ignoreModifiers: true });
+  useHotkeys('?', (e) => !typing(e) && setHelpShown(true), { useKey: true, ignoreModifiers: true });
 
   if (rigId !== null && whole === null) {
     return (
@@ -265,6 +265,9 @@ export function Shell() {
           <button type="button" className="btn btn-small max-md:hidden" onClick={() => setCommands(true)}>
             Find <span className="kbd">/</span>
           </button>
+          <button type="button" className="btn btn-small" onClick={() => setHelpShown(true)}>
+            Help <span className="kbd">?</span>
+          </button>
         </div>
       </header>
       <OutdatedLine />
@@ -304,8 +307,8 @@ export function Shell() {
         </main>
       </div>
       <Suspense fallback={null}>
-        {commands && <Commands rigId={rigId} onClose={() => setCommands(false)} onKeys={() => setKeysShown(true)} />}
-        {keysShown && <KeysBox onClose={() => setKeysShown(false)} />}
+        {commands && <Commands rigId={rigId} onClose={() => setCommands(false)} onHelp={() => setHelpShown(true)} />}
+        {helpShown && <HelpBox path={pathname.split('/')[3] ?? 'yard'} onClose={() => setHelpShown(false)} />}
       </Suspense>
     </div>
   );
