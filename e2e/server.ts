@@ -88,7 +88,7 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
   expected: async ({}, use) => use([]),
   page: async ({ page, expected }, use) => {
     const errors: string[] = [];
-    page.on('console', (m) => m.type() === 'error' && errors.push(m.text()));
+    page.on('console', (m) => m.type() === 'error' && errors.push(`${m.text()} ${m.location().url}`));
     page.on('pageerror', (e) => errors.push(String(e)));
     await use(page);
     expect(errors.filter((e) => !expected.some((r) => r.test(e)))).toEqual([]);

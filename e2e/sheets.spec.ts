@@ -149,7 +149,10 @@ test('keys: numbers open sheets, / finds, ? tells the keys, arrows walk the whee
   await page.keyboard.press('Enter');
   await expect(page.getByText('motorcycle with sidecar')).toBeVisible();
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Watch' })).toContainText('A figure is in brackets.');
+  await expectAccessible(page);
+  await page.getByRole('radio', { name: 'Keys' }).click();
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Walk the wheels of the plan');
   await expectAccessible(page);
   await page.keyboard.press('Escape');
   await page.goto(`${demo.url}/rigs/${id}/watch`);

@@ -133,7 +133,7 @@ test('replay: with a higher limit it would have rung', async ({ page, own }) => 
   }));
   await post(own, 'readings?history=true', lines as unknown as object);
   await page.goto(`${own.url}/rigs/${rig}/watch/replay`);
-  await page.getByRole('button', { name: '6 h' }).click();
+  await page.getByRole('radio', { name: '6 h' }).click();
   await page.getByRole('textbox', { name: 'low of axle A1' }).fill('35');
   await page.getByRole('button', { name: 'Would it have rung?' }).click();
   const result = page.getByRole('region', { name: 'What would have rung' });
@@ -145,7 +145,13 @@ test('replay: with a higher limit it would have rung', async ({ page, own }) => 
     .first()
     .click();
   await page.getByRole('radio', { name: '1000×' }).click();
-  await expect(page.getByRole('list', { name: 'Rung so far' })).toContainText('A1L low', { timeout: 40_000 });
+  const rings = page.getByRole('region', { name: 'What rings in this stretch' });
+  await expect(rings).toContainText('A1L low', { timeout: 40_000 });
+  await rings
+    .getByRole('button', { name: /A1L low/ })
+    .first()
+    .click();
+  await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'act');
   await expectAccessible(page);
 });
 

@@ -1,5 +1,5 @@
 import { Dialog } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { type ReactNode, useRef } from 'react';
 
 /** A box over the sheet. */
 export function Box({
@@ -16,6 +16,13 @@ export function Box({
   /** What has the focus when it opens, as a CSS selector inside the box; its first control unless given. */
   focusOn?: string;
 }) {
+  // Noted while it opens: a field of the box may take the focus before anything else is asked.
+  const before = useRef<Element | null>(null);
+  const wasOpen = useRef(false);
+  if (open !== wasOpen.current) {
+    wasOpen.current = open;
+    if (open) before.current = document.activeElement;
+  }
   return (
     <Dialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <Dialog.Portal>
@@ -28,6 +35,13 @@ export function Box({
             if (!target) return;
             e.preventDefault();
             target.focus();
+          }}
+          onCloseAutoFocus={(e) => {
+            e.preventDefault();
+            // Back to where it was opened from, unless what was chosen has led elsewhere by now.
+            const { activeElement } = document;
+            if ((activeElement === null || activeElement === document.body) && before.current instanceof HTMLElement)
+              before.current.focus();
           }}
         >
           <div className="mb-3 flex items-start justify-between gap-4">

@@ -243,8 +243,7 @@ export function RigPlan({ units, wheels, wheel, lie, size = 100, tallness = 88, 
               }
               style={{ ...cell(span(first, (own.at(-1)?.along ?? first) + 1), '1 / 2'), fontFamily: 'var(--font-display)' }}
             >
-              <span className={across ? 'mr-2' : 'mb-2'}>{unitLetter(i)}</span>
-              {unit.name}
+              <span className={across ? 'mr-1' : 'mb-1'}>{unitLetter(i)}</span> {unit.name}
             </div>
           );
         })}

@@ -3,6 +3,7 @@ import { Suspense, useMemo, useRef, useState, useTransition } from 'react';
 import { axleOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
+import { afterPaint } from '../../parts/after-paint.ts';
 import { breakMs, styleOf } from '../../parts/chart/lines.ts';
 import { Swatch } from '../../parts/chart/Swatch.tsx';
 import { linesOf, marksOf, type Quantity } from '../../parts/chart/series.ts';
@@ -67,7 +68,7 @@ export default function Charts() {
   // What was pressed shows at once; the chart is drawn after that.
   const setStretch = (next: Stretch | null) => {
     setRange(next === null ? '6 h' : '');
-    startDrawing(() => setStretchNow(next));
+    afterPaint(() => startDrawing(() => setStretchNow(next)));
   };
   const [table, setTable] = useState(false);
   const chartRef = useRef<ChartJs<'line'> | null>(null);
@@ -81,6 +82,9 @@ export default function Charts() {
   const temperature = quantity === 'temperature';
   const unit = temperature ? `°${f.temp}` : f.unit;
   const decimals = temperature ? 0 : f.unit === 'bar' ? 2 : f.unit === 'psi' ? 1 : 0;
+  // What a line takes of a wheel is its settings: a new reading changes nothing of a line that is drawn.
+  const settings = view?.wheels.map((w) => [w.position, w.sensorKind, w.coldKpa, w.coldTempC, w.correctedToC]).join();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: wheels that are the same by their settings
   const all = useMemo(
     () =>
       chart.data && view
@@ -93,7 +97,7 @@ export default function Charts() {
             new Map(picked.map((p) => [p, 'picked'])),
           )
         : [],
-    [chart.data, view, quantity, f.unit, f.temp, picked],
+    [chart.data, settings, quantity, f.unit, f.temp, picked],
   );
   const lines = useMemo(() => all.filter((l) => shown.includes(l.label)), [all, shown]);
   const marks = useMemo(() => marksOf(alarms.data ?? [], shown, from, to), [alarms.data, shown, from, to]);
