@@ -51,6 +51,19 @@ const wheel = (position: string, change: Partial<WheelView> = {}): WheelView => 
 });
 
 describe('groups', () => {
+  it('a spare asks for no stop, and comes after the wheels that roll', () => {
+    const low = { heldHighKpa: 440 };
+    const groups = groupAlarms(
+      [alarm('BS1', 'low'), alarm('B1L', 'slow'), alarm('A1L', 'low')],
+      [wheel('BS1', low), wheel('B1L', low), wheel('A1L', low)],
+    );
+    expect(groups.map((g) => [g.key, g.severity])).toEqual([
+      ['A1L', 'stop'],
+      ['B1L', 'look'],
+      ['BS1', 'look'],
+    ]);
+  });
+
   it('several causes on one wheel are one alarm, the most urgent part first', () => {
     const groups = groupAlarms(
       [alarm('B2L', 'slow'), alarm('B2L', 'low'), alarm('B1R', 'silent')],

@@ -8,6 +8,8 @@ import { spread } from './spread.ts';
 export interface LadderAxle {
   code: string;
   name: string;
+  /** It doesn't run. */
+  spare?: boolean;
   coldKpa: number | null;
   coldTempC: number | null;
   /** The cold figure as it was typed. */
@@ -352,14 +354,19 @@ function marksOf(a: LadderAxle, f: Format, narrow: boolean): Mark[] {
   const limit = (field: 'low' | 'high', wish: number | null, held: number | null | undefined) => {
     const was = a.inForce?.[`${field}Kpa`];
     const draft = a.inForce !== undefined && wish !== was;
-    put(wish, (v) => `${v} ${field}${draft ? ' draft' : held === undefined ? (narrow ? '' : ' alarm') : ' wished'}`, {
-      bold: held === undefined,
-    });
+    put(
+      wish,
+      (v) =>
+        `${v} ${draft && narrow ? 'draft' : field}${draft ? (narrow ? '' : ' draft') : held === undefined ? (narrow ? '' : ' alarm') : ' wished'}`,
+      {
+        bold: held === undefined,
+      },
+    );
     if (draft && was != null) put(was, (v) => `${v} in force`);
     put(held ?? null, (v) => `${v} ${field}${narrow ? '' : ' in the monitor'}`, { bold: true });
   };
   limit('high', a.highKpa, a.heldHighKpa);
-  put(a.hotKpa, (v) => `${v} hot run`);
+  put(a.hotKpa, (v) => `${v} ${a.spare ? 'hottest' : 'hot run'}`);
   if (a.coldKpa !== null) {
     const at = a.coldTempC === null ? '' : ` at ${f.temperature(a.coldTempC)}`;
     const most = a.maxColdKpa !== null && Math.abs(a.maxColdKpa - a.coldKpa) < 0.5 ? (narrow ? ' ' : ', max') : '';

@@ -4,13 +4,36 @@ import type { Alarm, WheelView } from '#schema/alarm.ts';
 import { openAlarm, watchView } from '../testing/mount.tsx';
 import { plainFormat, steadyView } from '../testing/rigs.ts';
 import { timeOfDay } from './format.ts';
-import { alarmWords, evidenceRows, groupWords, loadWordsNow } from './words-alarms.ts';
+import { alarmWords, evidenceRows, groupWords, loadWordsNow, sharedAdvice, withoutAdvice } from './words-alarms.ts';
 import { kindWords } from './words-kinds.ts';
 
 const f = plainFormat('kPa', 'C');
 const now = '2026-05-01T08:00:00.000Z';
 const six = timeOfDay('2026-05-01T06:00:00.000Z', now);
 const words = (change: Partial<Alarm>, wheel = steadyView()) => alarmWords(openAlarm(change), wheel, f, now);
+
+describe('advice', () => {
+  const low = words({ kind: 'low' }).text;
+  const fast = words({ kind: 'rapid', worst: 62 }).text;
+
+  it('that two alarms share is said once', () => {
+    const shared = sharedAdvice([low, fast]);
+    expect(shared).toEqual(['Slow down gently, do not brake hard, and stop where it is safe.']);
+    expect(withoutAdvice(fast, shared)).not.toContain('Slow down');
+    expect(withoutAdvice(low, shared)).toMatch(/crossed \d\d:\d\d\. A tire run very low/);
+    expect(sharedAdvice([low])).toEqual([]);
+    expect(sharedAdvice([low, low])).toHaveLength(2);
+  });
+
+  it('a spare is filled before it is needed; nobody has to stop for it', () => {
+    const spare = { ...steadyView(), position: 'BS1' };
+    const { title, text } = words({ kind: 'low', position: 'BS1' }, spare);
+    expect(title).toBe('BS1, the spare, is low');
+    expect(text).toContain('fill or change it before you need it');
+    expect(text).not.toMatch(/Slow down|comes off for inspection/);
+    expect(words({ kind: 'rapid', position: 'BS1' }, spare).title).not.toContain('Stop');
+  });
+});
 
 describe('what each alarm says', () => {
   it('rapid: how much, by now how much, and to slow down gently', () => {

@@ -202,5 +202,8 @@ describe('the keying card in words', () => {
 
 it('the row of an axle says where its day takes it', () => {
   expect(dayWords({ kpa: 80 * PSI, tempC: 20 }, day, f)).toBe('70.3 psi at a \u221210 °C start, 89.3 psi on a hot run.');
+  // A spare doesn't run: on the hottest afternoon it is as warm as the air.
+  const still = { ...day, runningC: day.hottestC, hotShare: 0 };
+  expect(dayWords({ kpa: 80 * PSI, tempC: 20 }, still, f)).toMatch(/psi on the hottest afternoon\.$/);
   expect(dayWords({ kpa: 80 * PSI, tempC: 20 }, null, f)).toContain('The same air reads 70.3 psi at \u221210 °C');
 });

@@ -173,16 +173,20 @@ export interface Judged {
   day: AxleDay;
 }
 
+/** A spare doesn't run: on its hottest day it is as warm as the air. */
+const rests = (day: AxleDay): boolean => day.runningC <= day.hottestC;
+
 /** One verdict as a sentence: what, how much, and why. */
 export function verdictWords(verdict: Verdict | 'ok', j: TripJudgement, q: Judged, f: Format): string {
   const pass = (at: boolean) => (at ? ' on the pass' : '');
+  const run = rests(q.day) ? 'an afternoon' : 'a hot run on a day';
   switch (verdict) {
     case 'nuisance-low': {
       const from = temperatureFor(q.coldKpa, q.coldTempC, q.lowKpa);
       return `A cold start at ${f.temperature(q.day.coldestC)} reads ${f.pressure(j.coldestStartKpa)}, which is at or below the low limit of ${f.figure(q.lowKpa)}. It alarms on every start at ${f.temperature(from)} or colder, though no air is lost.`;
     }
     case 'nuisance-high':
-      return `A hot run on a day of ${f.temperature(q.day.hottestC)} reads ${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}, which is at or above the high limit of ${f.figure(q.highKpa ?? 0)}. It alarms though nothing is wrong.`;
+      return `${run.replace('a', 'A')} of ${f.temperature(q.day.hottestC)} reads ${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}, which is at or above the high limit of ${f.figure(q.highKpa ?? 0)}. It alarms though nothing is wrong.`;
     case 'unprotected-low':
       return `The low limit of ${f.pressure(q.lowKpa)} is ${f.pressure(q.loadMinimumKpa - q.lowKpa)} below the load minimum (${f.figure(q.loadMinimumKpa)}). By the time it alarms, a cold tire can no longer carry its load.`;
     case 'unprotected-hot':
@@ -190,7 +194,7 @@ export function verdictWords(verdict: Verdict | 'ok', j: TripJudgement, q: Judge
     case 'sleeping-high':
       return `The high limit of ${f.pressure(q.highKpa ?? 0)} is more than 1.25 times the hottest run of ${f.pressure(j.hotRunKpa)}. It would never alarm in time.`;
     case 'ok': {
-      const reach = `From a start at ${f.temperature(q.day.coldestC)} (${f.pressure(j.coldestStartKpa)}) to a hot run on a day of ${f.temperature(q.day.hottestC)} (${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}) there are no false alarms`;
+      const reach = `From a start at ${f.temperature(q.day.coldestC)} (${f.pressure(j.coldestStartKpa)}) to ${run} of ${f.temperature(q.day.hottestC)} (${f.pressure(j.hotRunKpa)}${pass(j.atPass.hotRun)}) there are no false alarms`;
       return q.loadMinimumKpa > 0
         ? `${reach}, and when the low alarm sounds the tire still carries its load.`
         : `${reach}. The load minimum is unknown: weigh the axle on Pressures, or check the low limit against the tire maker’s table.`;
@@ -383,5 +387,5 @@ export function dayWords(cold: { kpa: number; tempC: number }, day: AxleDay | nu
   const at = (tempC: number) => f.pressure(pressureAt(cold.kpa, cold.tempC, tempC));
   if (!day) return `The same air reads ${at(-10)} at ${f.temperature(-10)}, ${at(35)} at ${f.temperature(35)}.`;
   const { coldestKpa, hotKpa } = dayEnds(cold, day);
-  return `${f.pressure(coldestKpa ?? cold.kpa)} at a ${f.temperature(day.coldestC)} start, ${f.pressure(hotKpa)} on a hot run.`;
+  return `${f.pressure(coldestKpa ?? cold.kpa)} at a ${f.temperature(day.coldestC)} start, ${f.pressure(hotKpa)} on ${rests(day) ? 'the hottest afternoon' : 'a hot run'}.`;
 }

@@ -313,7 +313,10 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       ...(own && apart(own.heldHighKpa, shown?.highKpa) ? { heldHighKpa: own.heldHighKpa } : {}),
       minimumKpa: h.facts.minimum?.kpa ?? null,
       maxColdKpa: h.facts.maxColdKpa ?? null,
+      ...(h.first.place === 'S' ? { spare: true } : {}),
       ...(cold ? dayEnds(cold, h.day) : { coldestKpa: null, hotKpa: null }),
+      // Without a climate only the run is known, and a spare has none.
+      ...(h.first.place === 'S' && !h.day ? { hotKpa: null } : {}),
       ...(h.setting.limits && (drag?.code === h.code || (h.code === current?.code && isDraft))
         ? { inForce: h.setting.limits }
         : {}),

@@ -110,7 +110,11 @@ export default function Board() {
                   <td className="narrow">
                     {view && view.pressureKpa !== null && s !== null && view.state === 'live' ? f.pressure(view.pressureKpa) : ''}
                   </td>
-                  <td className="text-note text-ink2">{normal[w.wheel.sensor?.kind ?? 'cap']}</td>
+                  <td className="text-note text-ink2">
+                    {w.place === 'S'
+                      ? 'a tap on it: it doesn’t roll, so it reports rarely'
+                      : normal[w.wheel.sensor?.kind ?? 'cap']}
+                  </td>
                 </tr>
               );
             })}

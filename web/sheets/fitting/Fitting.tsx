@@ -135,7 +135,7 @@ export default function Fitting() {
                     aria-current={w === wheel ? 'step' : undefined}
                     onClick={() => look({ at: w.position })}
                   >
-                    <span>
+                    <span className="whitespace-nowrap">
                       {i + 1}. {w.position}
                     </span>
                     <span className="narrow text-note">
@@ -189,11 +189,6 @@ export default function Fitting() {
                   >
                     Next wheel: {order.find((w) => !finished(w))?.position}
                   </button>
-                )}
-                {all && (
-                  <Link className="btn btn-solid flex min-h-[52px] items-center" to={`/rigs/${rig.id}/radio`}>
-                    Next: radio
-                  </Link>
                 )}
                 <button type="button" className="btn min-h-[52px]" onClick={() => void back()}>
                   One back

@@ -90,7 +90,15 @@ function RowState({ plan, cold }: { plan: AxlePlan; cold: { cold: number; tempC:
   const carries = minimum?.kpa
     ? `Carries its load from ${f.pressure(minimum.kpa)}${minimum.method === 'estimate' ? ', an estimate' : ''}. `
     : '';
-  if (!cold) return <>{carries || 'Set both wheels of an axle to the same pressure, duals too.'}</>;
+  if (!cold)
+    return (
+      <>
+        {carries ||
+          (plan.first.place === 'S'
+            ? 'A spare carries nothing until it is fitted: set it for the heaviest axle it may go to.'
+            : 'Set both wheels of an axle to the same pressure, duals too.')}
+      </>
+    );
   return (
     <>
       {carries}

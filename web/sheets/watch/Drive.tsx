@@ -146,6 +146,23 @@ export default function Drive() {
         ))}
       </div>
       <div className="flex flex-wrap items-center gap-2 border-t border-ink px-4 py-2 text-body short:flex-nowrap short:py-1">
+        {wheels
+          .filter((w) => w.place === 'S')
+          .map((w) => {
+            const v = byPosition.get(w.position);
+            return (
+              v && (
+                <span key={w.position} className="narrow shrink-0 border border-rule px-2 py-1">
+                  <b>{w.position}</b>{' '}
+                  {v.pressureKpa === null
+                    ? '–'
+                    : isFresh(v, connected)
+                      ? f.figure(v.pressureKpa)
+                      : `(${f.figure(v.pressureKpa)})`}
+                </span>
+              )
+            );
+          })}
         <span className="grow short:line-clamp-2">
           Pressures in {f.unit}. {awake ? 'The screen stays awake.' : 'This browser may let the screen sleep.'} Do not work the
           screen while driving.
