@@ -484,14 +484,16 @@ export function LimitsPart({ monitor }: { monitor: Monitor | null }) {
       <div className="next-step xl:col-span-2">
         {current && coldKpa !== undefined && (
           <>
-            <button
-              type="submit"
-              form={formId}
-              className={`btn ${isDraft || without.length > 0 ? 'btn-solid' : ''}`}
-              disabled={pair === null || (consent !== null && !sure) || form.formState.isSubmitting}
-            >
-              Use for {current.code}
-            </button>
+            {(isDraft || !current.setting.limits) && (
+              <button
+                type="submit"
+                form={formId}
+                className="btn btn-solid"
+                disabled={pair === null || (consent !== null && !sure) || form.formState.isSubmitting}
+              >
+                Use for {current.code}
+              </button>
+            )}
             {everywhere && (without.length > 1 || form.formState.isDirty) && !late && (
               <button
                 type="button"

@@ -597,7 +597,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             Another way, and what to see to first
           </button>
         </p>
-        {!guide.onTheWheel && (
+        {!guide.onTheWheel && !practising && (
           <div className="mt-4 max-w-[72ch] max-xl:hidden">
             <Zeros />
           </div>

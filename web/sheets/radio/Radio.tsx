@@ -70,7 +70,8 @@ const lossText = (w: Way) =>
 
 /** Which sensors the dash can hear, with a repeater and without, and where to put one. */
 export default function Radio() {
-  const { rig, units } = useRig();
+  const { rig, units, wheels: allOfRig } = useRig();
+  const spares = allOfRig.filter((w) => w.place === 'S').map((w) => w.position);
   const { changeRig, changeUnit } = useRecords();
   const monitor = useMonitor(rig);
   const periodS = monitor?.updateS ?? RADIO.sendS;
@@ -194,6 +195,11 @@ export default function Radio() {
         onDrag={setDrag}
         onDrop={(p) => void keep(p)}
       />
+      {spares.length > 0 && (
+        <p className="mt-1 text-note text-ink2">
+          {spares.join(', ')}, the spare, isn’t drawn: where it hangs is unknown. It reports rarely.
+        </p>
+      )}
       <div className="next-step print:hidden">
         {share === null ? (
           <button type="button" className="btn btn-solid" onClick={() => void search()}>
@@ -436,6 +442,11 @@ function RigFromAbove({
   const height = 3 * scale;
   const px = (x: number) => (x - x0) * scale;
   const py = (y: number) => height / 2 - y * scale;
+  // Names stand off the outline.
+  const outside = {
+    top: Math.min(height / 2, ...scene.bodies.map((b) => py(b.y1))),
+    bottom: Math.max(height / 2, ...scene.bodies.map((b) => py(b.y0))),
+  };
   const at = (e: React.PointerEvent): { x: number; y: number } | null => {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return null;
@@ -505,7 +516,13 @@ function RigFromAbove({
             <rect x={px(w.x - w.z)} y={py(w.y) - 9} width={2 * w.z * scale} height={18} fill="var(--ink)" />
             <text
               x={px(w.x)}
-              y={py(w.y) + (w.inner ? 5 : w.y >= 0 ? -13 : 25)}
+              y={
+                w.inner
+                  ? py(w.y) + 5
+                  : w.y >= 0
+                    ? Math.min(py(w.y) - 13, outside.top - 8)
+                    : Math.max(py(w.y) + 25, outside.bottom + 20)
+              }
               textAnchor="middle"
               fontSize="14"
               fontWeight="700"
