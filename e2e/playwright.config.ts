@@ -22,6 +22,7 @@ export default defineConfig({
     // What is tested without a connection allows the page's worker; elsewhere its store would answer in the place of a test.
     serviceWorkers: 'block',
     viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
     // A trace takes a third of the time of all tests; it is for those who look for a fault.
     trace: process.env.DRUCKWERK_TRACE ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',

@@ -4,6 +4,7 @@ import { convert } from '#core/units/units.ts';
 import type { PressureUnit, TempUnit } from '#schema/common.ts';
 import type { MassUnit, Sensor, Typed } from '#schema/unit.ts';
 import { usePreferences } from '../state/preferences.ts';
+import { LOCALE } from './locale.ts';
 
 /** Decimals that make sense on a tire: a tenth of a psi, a hundredth of a bar, a whole kPa. */
 const decimals: Record<PressureUnit, number> = { psi: 1, bar: 2, kPa: 0 };
@@ -85,8 +86,8 @@ export function parseLength(text: string): number | null {
   return parseNumber(text.replace(/\s*m$/i, ''));
 }
 
-const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-const dayClock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+const clock = new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit' });
+const dayClock = new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 
 /** `14:06`, with the day when it is not the day of `now`. */
 export function timeOfDay(iso: string, now = new Date().toISOString()): string {
@@ -94,7 +95,7 @@ export function timeOfDay(iso: string, now = new Date().toISOString()): string {
   return time.toDateString() === new Date(now).toDateString() ? clock.format(time) : dayClock.format(time);
 }
 
-const yearClock = new Intl.DateTimeFormat('en-GB', {
+const yearClock = new Intl.DateTimeFormat(LOCALE, {
   day: 'numeric',
   month: 'short',
   year: 'numeric',

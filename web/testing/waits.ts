@@ -2,3 +2,6 @@ import { configure } from '@testing-library/react';
 
 // What a page shows after an answer may take longer than a second on a busy machine.
 configure({ asyncUtilTimeout: 10_000 });
+
+// Dates are written as the browser writes them: here one that everybody who runs the tests has.
+Object.defineProperty(navigator, 'language', { value: 'en-GB', configurable: true });

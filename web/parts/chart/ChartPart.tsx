@@ -9,6 +9,7 @@ import {
   PointElement,
   TimeScale,
 } from 'chart.js';
+import { LOCALE } from '../locale.ts';
 import 'chartjs-adapter-date-fns';
 import annotation from 'chartjs-plugin-annotation';
 import { memo, type RefObject, useEffect, useMemo, useRef } from 'react';
@@ -55,15 +56,15 @@ export function markRows(marks: readonly ChartMark[], span: number): ('end' | 's
   return out;
 }
 
-const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
-const second = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
-const month = new Intl.DateTimeFormat('en-GB', { month: 'short', year: '2-digit' });
+const clock = new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit' });
+const second = new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+const day = new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short' });
+const month = new Intl.DateTimeFormat(LOCALE, { month: 'short', year: '2-digit' });
 function tickText(ms: number, span: number): string {
   if (span < 300_000) return second.format(ms);
   if (span <= 2 * 86_400_000) {
-    const text = clock.format(ms);
-    return text === '00:00' ? day.format(ms) : text;
+    const at = new Date(ms);
+    return at.getHours() === 0 && at.getMinutes() === 0 ? day.format(ms) : clock.format(ms);
   }
   return span < 200 * 86_400_000 ? day.format(ms) : month.format(ms);
 }

@@ -2,11 +2,12 @@ import { useEffect, useState } from 'react';
 import type { DayTrace, LabQuestion, RingDay } from '#core/lab/compare.ts';
 import type { LabRule } from '#core/lab/fixed.ts';
 import { useFormat } from '../../parts/format.ts';
+import { LOCALE } from '../../parts/locale.ts';
 import { DayChart } from './DayChart.tsx';
 import { nameOf } from './words.ts';
 
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
-const clock = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: 'UTC' });
+const day = new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', timeZone: 'UTC' });
+const clock = new Intl.DateTimeFormat(LOCALE, { hour: '2-digit', minute: '2-digit', timeZone: 'UTC' });
 
 /** The days on which a rule alarmed for nothing, one after the other. */
 export function DayPart({

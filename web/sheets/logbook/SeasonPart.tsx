@@ -10,6 +10,7 @@ import { type Winter, wintersOf } from '#core/season/winters.ts';
 import type { AlarmRule, Cold } from '#schema/unit.ts';
 import { useFormat } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
+import { LOCALE } from '../../parts/locale.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { usePlans } from '../../state/plans.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -35,12 +36,12 @@ const RULES: readonly { value: string; text: string; rule: AlarmRule | null }[] 
   { value: 'regulation', text: 'As a factory monitor, 25 % under', rule: { school: 'regulation' } },
 ];
 
-const monthAndDay = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' });
+const monthAndDay = new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'long', timeZone: 'UTC' });
 /** `15 October` of `10-15`. */
 const monthDay = (md: string) => monthAndDay.format(Date.parse(`2026-${md}`));
 const round = (n: number) => (n === 0 ? '0' : n < 0.95 ? n.toFixed(1) : String(Math.round(n)));
 
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+const day = new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 const date = (iso: string) => day.format(Date.parse(iso));
 
 /** When each axle's cold start comes to its low limit in a year of days, and what to set it to before that. */

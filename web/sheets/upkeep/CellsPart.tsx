@@ -2,13 +2,14 @@ import { Link } from 'react-router';
 import { useRecords } from '../../data/queries.ts';
 import { parseNumber } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
+import { LOCALE } from '../../parts/locale.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { Wide } from '../../parts/Wide.tsx';
 import { toastError } from '../../state/toast.ts';
 import { useCells } from '../../state/useCells.ts';
 import { useRig } from '../../state/useRig.ts';
 
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
+const day = new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' });
 const months = (n: number) => (n < 1.5 ? '1 month' : `${Math.round(n)} months`);
 const VOLTAGE = { fresh: 'fresh', falling: 'falling', spent: 'spent' } as const;
 const BY = { owner: 'your figure', use: 'its use', voltage: 'its voltage' } as const;

@@ -2,11 +2,12 @@ import { Link } from 'react-router';
 import type { DueEntry } from '#schema/calendar.ts';
 import { addressOf } from '../../data/address.ts';
 import { useDue } from '../../data/queries.ts';
+import { LOCALE } from '../../parts/locale.ts';
 import { toast } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 import { TireAges } from './TireAges.tsx';
 
-const day = new Intl.DateTimeFormat('en-GB', {
+const day = new Intl.DateTimeFormat(LOCALE, {
   weekday: 'short',
   day: 'numeric',
   month: 'short',

@@ -1,12 +1,13 @@
 import { madeOn } from '#core/calendar/due.ts';
 import { useRecords } from '../../data/queries.ts';
+import { LOCALE } from '../../parts/locale.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { holders, withHolder } from '../../state/holders.ts';
 import { toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
 
 const MADE = /^(0[1-9]|[1-4][0-9]|5[0-3])[0-9]{2}$/;
-const month = new Intl.DateTimeFormat('en-GB', { month: 'long', year: 'numeric', timeZone: 'UTC' });
+const month = new Intl.DateTimeFormat(LOCALE, { month: 'long', year: 'numeric', timeZone: 'UTC' });
 
 /** When the tires were made, as it is stamped on them: a tire ages also where nobody drives it. */
 export function TireAges() {

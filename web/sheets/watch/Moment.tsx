@@ -1,8 +1,9 @@
 import type { ChartLine } from '../../parts/chart/ChartPart.tsx';
 import { styleOf, valueAt } from '../../parts/chart/lines.ts';
 import { Swatch } from '../../parts/chart/Swatch.tsx';
+import { LOCALE } from '../../parts/locale.ts';
 
-const clock = new Intl.DateTimeFormat('en-GB', {
+const clock = new Intl.DateTimeFormat(LOCALE, {
   day: 'numeric',
   month: 'short',
   year: 'numeric',

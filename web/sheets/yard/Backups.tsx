@@ -16,7 +16,7 @@ const whyWords: Record<BackupWhy, string> = {
 };
 
 const megabytes = (bytes: number): string => (bytes < 100_000 ? 'under 0.1 MB' : `${(bytes / 1e6).toFixed(1)} MB`);
-const count = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n.toLocaleString()} ${many}`);
+const count = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n.toLocaleString('en-GB')} ${many}`);
 
 /** What is in a world: enough to know one from another. */
 function Summary({ title, world }: { title: string; world: WorldSummary }) {

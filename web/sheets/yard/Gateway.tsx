@@ -264,8 +264,9 @@ export default function Gateway() {
       )}
       {view?.settings && !editing && (
         <p className="my-2">
-          <b>{view.settings.url}</b>, {view.settings.topic}. {view.messages.toLocaleString()} messages,{' '}
-          {view.stored.toLocaleString()} readings stored{view.refused > 0 && `, ${view.refused.toLocaleString()} not readable`}
+          <b>{view.settings.url}</b>, {view.settings.topic}. {view.messages.toLocaleString('en-GB')} messages,{' '}
+          {view.stored.toLocaleString('en-GB')} readings stored
+          {view.refused > 0 && `, ${view.refused.toLocaleString('en-GB')} not readable`}
           {view.lastTime && `, the last one ${dayAndTime(Date.parse(view.lastTime))}`}.
         </p>
       )}

@@ -7,6 +7,7 @@ import { ask } from '../../../data/api.ts';
 import { useRecords, useWatch } from '../../../data/queries.ts';
 import { Field, Notice } from '../../../parts/controls.tsx';
 import { fieldFigure, forField, useFormat } from '../../../parts/format.ts';
+import { LOCALE } from '../../../parts/locale.ts';
 import { TrackMode } from '../../../parts/TrackMode.tsx';
 import { isFresh } from '../../../parts/words.ts';
 import { useDraft } from '../../../state/drafts.ts';
@@ -21,7 +22,7 @@ const MINUTE = 60_000;
 
 /** A day of the calendar where its owner is. */
 const dayText = (date: string): string =>
-  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(date));
+  new Intl.DateTimeFormat(LOCALE, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(date));
 
 const labelOf = (d: TrackDay) => `${dayText(d.date)}${d.place ? `, ${d.place}` : ''}`;
 
