@@ -124,7 +124,7 @@ const browser = await chromium.launch({
 try {
   for (const [name, path, viewport, night, before] of shots) {
     if (only && !name.startsWith(only)) continue;
-    const page = await browser.newPage({ viewport, hasTouch: viewport === phone });
+    const page = await browser.newPage({ locale: 'en-GB', viewport, hasTouch: viewport === phone });
     await page.addInitScript(
       `localStorage.setItem('druckwerk.preferences', ${JSON.stringify(JSON.stringify({ theme: night ? 'night' : 'day' }))})`,
     );

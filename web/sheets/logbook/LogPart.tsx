@@ -132,7 +132,7 @@ export function LogPart() {
             {rows.slice(0, most).map(({ line, words, positions }) => (
               <li
                 key={line.key}
-                className="grid grid-cols-[112px_72px_minmax(0,1fr)_auto] items-baseline gap-x-3 border-b border-rule py-2 max-md:grid-cols-[72px_minmax(0,1fr)_auto]"
+                className="grid grid-cols-[148px_72px_minmax(0,1fr)_auto] items-baseline gap-x-3 border-b border-rule py-2 max-md:grid-cols-[72px_minmax(0,1fr)_auto]"
                 data-what={line.what}
               >
                 <span className="narrow text-note text-ink2 max-md:col-span-3">{dayAndTime(line.ms)}</span>
