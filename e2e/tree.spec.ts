@@ -6,7 +6,7 @@ import { expect, rigId, test } from './server.ts';
 const TREES = ['watch', 'alarms', 'pairing'] as const;
 
 for (const sheet of TREES) {
-  test(`a screen reader is told the ${sheet} sheet in order, with names for everything`, async ({ page, demo }) => {
+  test(`a screen reader says the ${sheet} sheet in order, with names for everything`, async ({ page, demo }) => {
     await page.addInitScript(`localStorage.setItem('druckwerk.preferences', '{"pressure":"psi","temp":"C"}')`);
     const id = await rigId(demo, 'Linden run');
     await page.goto(`${demo.url}/rigs/${id}/${sheet}`);
