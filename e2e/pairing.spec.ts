@@ -1,4 +1,5 @@
 import type { NewUnit, Rig, Unit } from '../schema/unit.ts';
+import { carDocument } from '../server/testing.ts';
 import { expect, expectAccessible, rigId, type ServerProcess, test } from './server.ts';
 
 const get = async <T>(own: ServerProcess, path: string): Promise<T> =>
@@ -339,4 +340,28 @@ test('the book: moved to spares, moved, replaced, from a file; the detective on 
   await expect(page.getByText('A1L and A2R are swapped: each reports at the other’s position.')).toBeVisible();
   await page.getByRole('button', { name: 'Put the book right' }).click();
   await expect.poll(async () => (await get<Unit>(own, `units/${unit.id}`)).axles[0]?.wheels[0]?.sensor?.id).toBe('D00004');
+});
+
+test('a sensor captured at another position than the guide’s is caught at the Save button, before it is saved', async ({
+  page,
+  own,
+}) => {
+  const car = await send<Unit>(own, 'POST', 'units', carDocument([]));
+  const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Errand', unitIds: [car.id], loadState: 'loaded' });
+  await page.goto(`${own.url}/rigs/${rig.id}/pairing`);
+  await page.getByRole('button', { name: /^Practise first/ }).click();
+  await expect(page.getByTestId('monitor-position')).toHaveText('A1L');
+  await page.getByRole('button', { name: 'Position ▸' }).click();
+  await expect(page.getByTestId('monitor-position')).toHaveText('A1R');
+  await page.getByRole('button', { name: 'Hold sensor 1 near' }).click();
+  await expect(page.getByText('The monitor is open at A1R, not A1L.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Leave it, and open A1L' }).click();
+  await expect(page.getByTestId('monitor-position')).toHaveText('A1L');
+  await page.getByRole('button', { name: 'Hold sensor 1 near' }).click();
+  await expect(page.getByText('all six digits captured')).toBeVisible();
+  await page.getByRole('button', { name: /^Save to A1L/ }).click();
+  await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'steady');
+  const [unit] = await get<Unit[]>(own, 'units');
+  expect(unit?.axles[0]?.wheels.map((w) => w.sensor !== null)).toEqual([true, false]);
 });
