@@ -39,7 +39,7 @@ export function StepBox({
 }) {
   const { put, back } = useFittingNotes(wheel);
   const goBack = (
-    <button type="button" className="btn min-h-[56px]" disabled={!canBack} onClick={() => void back()}>
+    <button type="button" className="btn btn-tall" disabled={!canBack} onClick={() => void back()}>
       One back
     </button>
   );
@@ -72,7 +72,7 @@ export function StepBox({
           <>
             <button
               type="button"
-              className="btn btn-solid min-h-[56px] grow text-head"
+              className="btn btn-solid btn-tall grow text-head"
               onClick={() =>
                 void put((n) => ({
                   ...n,
@@ -85,7 +85,7 @@ export function StepBox({
             </button>
             <button
               type="button"
-              className="btn min-h-[56px] grow text-head"
+              className="btn btn-tall grow text-head"
               onClick={() => void put((n) => ({ ...n, leak: 'bubbles' }), `${wheel.position}: bubbles. See what to try.`)}
             >
               Bubbles
@@ -93,7 +93,7 @@ export function StepBox({
           </>
         ) : (
           onDone && (
-            <button type="button" className="btn btn-solid min-h-[56px] grow text-head" onClick={onDone}>
+            <button type="button" className="btn btn-solid btn-tall grow text-head" onClick={onDone}>
               Done, next
             </button>
           )

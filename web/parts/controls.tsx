@@ -7,16 +7,19 @@ export function Switch<T extends string>({
   value,
   options,
   onChange,
+  parts = false,
 }: {
   label: string;
   value: T;
   options: readonly { value: T; text: string }[];
   onChange: (value: T) => void;
+  /** It leads to another part of a sheet; else it is a setting. */
+  parts?: boolean;
 }) {
   return (
     <ToggleGroup.Root
       type="single"
-      className="switch"
+      className={`switch ${parts ? 'switch-parts' : ''}`}
       aria-label={label}
       value={value}
       onValueChange={(v) => v !== '' && onChange(v as T)}

@@ -40,6 +40,7 @@ export default function Alarms() {
         </SheetHead>
         <div className="mb-4">
           <Switch
+            parts
             label="Part of the alarms"
             value={part}
             options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

@@ -247,7 +247,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
           </p>
           {card.bare.length < list.length && from !== 'keyed' && (
             <p className="mt-3 print:hidden">
-              <button type="button" className="btn btn-solid min-h-[52px]" onClick={() => void finish()}>
+              <button type="button" className="btn btn-solid btn-tall" onClick={() => void finish()}>
                 I looked: it shows all of it
               </button>
             </p>
@@ -310,12 +310,12 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
               {walkText(step) && <p className="mt-1 text-body">{walkText(step)}.</p>}
               {stepReason(step) && <p className="mt-1 text-body text-ink2">{stepReason(step)}</p>}
               <div className="next-step">
-                <button type="button" className="btn btn-solid min-h-[56px] grow text-head" onClick={() => tick(step, true)}>
+                <button type="button" className="btn btn-solid btn-tall grow text-head" onClick={() => tick(step, true)}>
                   Done, next
                 </button>
                 <button
                   type="button"
-                  className="btn min-h-[56px]"
+                  className="btn btn-tall"
                   disabled={nextIndex === 0}
                   onClick={() => tick(card.steps[nextIndex - 1] as CardStep, false)}
                 >
@@ -368,13 +368,13 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
               <div className="mt-4 flex flex-wrap gap-3">
                 <button
                   type="button"
-                  className="btn btn-solid min-h-[52px] text-body"
+                  className="btn btn-solid btn-tall text-body"
                   disabled={mismatches.length > 0 || tempFaults.length > 0 || !accepted}
                   onClick={() => void finish()}
                 >
                   It shows all of this
                 </button>
-                <button type="button" className="btn min-h-[52px]" onClick={() => tick(card.steps.at(-1) as CardStep, false)}>
+                <button type="button" className="btn btn-tall" onClick={() => tick(card.steps.at(-1) as CardStep, false)}>
                   One back
                 </button>
               </div>

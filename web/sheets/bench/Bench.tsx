@@ -150,6 +150,7 @@ export default function Bench() {
   const choice = (
     <div className="mb-4">
       <Switch
+        parts
         label="Part of the bench"
         value={drills ? 'drills' : 'bench'}
         options={parts}

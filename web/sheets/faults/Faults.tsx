@@ -27,6 +27,7 @@ export default function Faults() {
       <SheetHead title="Faults">{parts[part].about}</SheetHead>
       <div className="mb-4">
         <Switch
+          parts
           label="Part of faults"
           value={part}
           options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

@@ -182,13 +182,13 @@ export function FindPart() {
               <p className="mb-4 text-body">{words.hint}</p>
               <div className="next-step">
                 {Object.entries(words.outcomes).map(([o, text]) => (
-                  <button key={o} type="button" className="btn btn-solid min-h-[52px] text-body" onClick={() => answer(o)}>
+                  <button key={o} type="button" className="btn btn-solid btn-tall text-body" onClick={() => answer(o)}>
                     {text}
                   </button>
                 ))}
                 <button
                   type="button"
-                  className="btn min-h-[52px]"
+                  className="btn btn-tall"
                   onClick={() => setNow((n) => ({ ...n, cannot: [...n.cannot, test], chosen: null }))}
                 >
                   Can’t do this now
@@ -357,10 +357,10 @@ function Conclusion({
         </p>
       )}
       <p className="mt-4 flex flex-wrap gap-2">
-        <button type="button" className="btn btn-solid min-h-[52px]" onClick={() => onHelped(first.cause)}>
+        <button type="button" className="btn btn-solid btn-tall" onClick={() => onHelped(first.cause)}>
           It helped, write it down
         </button>
-        <button type="button" className="btn min-h-[52px]" onClick={() => onNot(first.cause)}>
+        <button type="button" className="btn btn-tall" onClick={() => onNot(first.cause)}>
           It didn’t help
         </button>
       </p>

@@ -64,7 +64,7 @@ export default function Board() {
   return (
     <>
       <div className="flex flex-wrap items-center gap-4">
-        <button type="button" className={`btn ${started ? '' : 'btn-solid min-h-[52px] text-head'}`} onClick={begin}>
+        <button type="button" className={`btn ${started ? '' : 'btn-solid btn-tall text-head'}`} onClick={begin}>
           {started ? 'Start again from now' : 'Start: switch on, tap the wheels, drive'}
         </button>
         {started && (

@@ -46,6 +46,7 @@ export default function FirstDrive() {
         <SheetHead title="First drive">{about}</SheetHead>
         <div className="mb-4 max-w-full overflow-x-auto">
           <Switch
+            parts
             label="Part of the first drive"
             value={part}
             options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

@@ -212,7 +212,7 @@ export default function GaugePart() {
       </div>
       <button
         type="button"
-        className="btn btn-solid mt-4 min-h-[48px]"
+        className="btn btn-solid mt-4 btn-tall"
         disabled={
           ready.length === 0 ||
           airC === null ||

@@ -102,14 +102,14 @@ export default function Proof() {
           {f.pressure(lowKpa)}.
           <span className="mt-2 flex flex-wrap gap-2">
             {!running && (
-              <button type="button" className="btn btn-solid min-h-[48px]" onClick={begin}>
+              <button type="button" className="btn btn-solid btn-tall" onClick={begin}>
                 {proof ? 'Prove it again' : `Begin with ${wheel.position}`}
               </button>
             )}
             {running && bench?.open && (
               <button
                 type="button"
-                className="btn min-h-[48px]"
+                className="btn btn-tall"
                 onClick={() => {
                   // A sensor reads a little more or less than there is: what counts is what it says.
                   const real = bench.wheels.find((w) => w.position === proof.position)?.pressureKpa ?? lowKpa;
@@ -138,15 +138,15 @@ export default function Proof() {
                     ? ' Druckwerk hasn’t heard it either: is the sensor awake?'
                     : ''}
                 <span className="mt-2 flex flex-wrap gap-2">
-                  <button type="button" className="btn btn-solid min-h-[48px]" onClick={() => saw('rang')}>
+                  <button type="button" className="btn btn-solid btn-tall" onClick={() => saw('rang')}>
                     It rings
                   </button>
-                  <button type="button" className="btn min-h-[48px]" onClick={() => saw('quiet')}>
+                  <button type="button" className="btn btn-tall" onClick={() => saw('quiet')}>
                     It stayed quiet
                   </button>
                   <button
                     type="button"
-                    className="btn min-h-[48px]"
+                    className="btn btn-tall"
                     onClick={() =>
                       void changeRig(rig.id, (r) => {
                         const { proof: _gone, ...rest } = r.firstDrive ?? {};

@@ -184,13 +184,13 @@ export default function Fitting() {
                 {!all && (
                   <button
                     type="button"
-                    className="btn btn-solid min-h-[52px]"
+                    className="btn btn-solid btn-tall"
                     onClick={() => look({ at: order.find((w) => !finished(w))?.position ?? '' })}
                   >
                     Next wheel: {order.find((w) => !finished(w))?.position}
                   </button>
                 )}
-                <button type="button" className="btn min-h-[52px]" onClick={() => void back()}>
+                <button type="button" className="btn btn-tall" onClick={() => void back()}>
                   One back
                 </button>
               </div>

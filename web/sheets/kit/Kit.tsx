@@ -51,6 +51,7 @@ export default function Kit() {
       </div>
       <div className="mb-5 max-w-full overflow-x-auto print:hidden">
         <Switch
+          parts
           label="Part of the kit"
           value={part}
           options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

@@ -32,6 +32,7 @@ export default function Logbook() {
         <SheetHead title="Logbook">{parts[part].about}</SheetHead>
         <div className="mb-4">
           <Switch
+            parts
             label="Part of the logbook"
             value={part}
             options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

@@ -103,13 +103,13 @@ export function CheckPart() {
           )}
           <div className="mt-4 flex flex-wrap gap-2">
             {practising ? (
-              <button type="button" className="btn btn-solid min-h-[52px] grow" onClick={next}>
+              <button type="button" className="btn btn-solid btn-tall grow" onClick={next}>
                 Next position
               </button>
             ) : (
               <button
                 type="button"
-                className="btn btn-solid min-h-[52px] grow"
+                className="btn btn-solid btn-tall grow"
                 onClick={() => {
                   put(wheel.position, book);
                   next();
@@ -118,11 +118,7 @@ export function CheckPart() {
                 {bare ? 'It shows one' : 'It shows this'}
               </button>
             )}
-            <button
-              type="button"
-              className="btn min-h-[52px]"
-              onClick={() => setAt((i) => (i + wheels.length - 1) % wheels.length)}
-            >
+            <button type="button" className="btn btn-tall" onClick={() => setAt((i) => (i + wheels.length - 1) % wheels.length)}>
               One back
             </button>
           </div>
@@ -145,7 +141,7 @@ export function CheckPart() {
           {!practising && bare && (
             <button
               type="button"
-              className="btn mt-3 min-h-[52px]"
+              className="btn mt-3 btn-tall"
               onClick={() => {
                 put(wheel.position, OPEN_ID);
                 next();

@@ -381,7 +381,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             {wrongPlace && !wheel.wheel.sensor ? (
               <button
                 type="button"
-                className="btn btn-solid min-h-[52px] grow text-head"
+                className="btn btn-solid btn-tall grow text-head"
                 onClick={() => run({ action: 'goTo', position: wheel.position })}
               >
                 Open {wheel.position} on the monitor
@@ -391,7 +391,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
             ) : (
               <button
                 type="button"
-                className={`btn min-h-[52px] grow text-head ${openElsewhere ? '' : 'btn-solid'}`}
+                className={`btn btn-tall grow text-head ${openElsewhere ? '' : 'btn-solid'}`}
                 disabled={!readyToSave || takenBy !== null}
                 onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
               >
@@ -400,14 +400,14 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
               </button>
             )}
             {capture && (
-              <button type="button" className="btn min-h-[52px]" onClick={() => run({ action: 'cancelCapture' })}>
+              <button type="button" className="btn btn-tall" onClick={() => run({ action: 'cancelCapture' })}>
                 No answer, leave it
               </button>
             )}
             {capture?.outcome === 'short' && (
               <button
                 type="button"
-                className="btn min-h-[52px]"
+                className="btn btn-tall"
                 onClick={() => void pressSave(monitor?.saves === 'longPress' ? 'long' : 'short')}
               >
                 Save it now
@@ -420,7 +420,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
               {(!shows.ids || coded) && (
                 <button
                   type="button"
-                  className="btn btn-solid min-h-[52px] grow text-head"
+                  className="btn btn-solid btn-tall grow text-head"
                   disabled={refused}
                   onClick={() => void note(freshKey(), false)}
                 >
@@ -428,12 +428,12 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
                 </button>
               )}
               {walking && showsZero(shows) && (
-                <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('off')}>
+                <button type="button" className="btn btn-tall grow" onClick={() => begin('off')}>
                   It shows 0: it is off now
                 </button>
               )}
               {codes.includes('wait') && (
-                <button type="button" className="btn min-h-[52px] grow" onClick={() => begin('answer')}>
+                <button type="button" className="btn btn-tall grow" onClick={() => begin('answer')}>
                   {waited !== null ? 'Count again' : `Count ${guide.waitS} s`}
                 </button>
               )}

@@ -52,6 +52,7 @@ export default function Pairing() {
         </SheetHead>
         <div className="mb-4 max-w-full overflow-x-auto">
           <Switch
+            parts
             label="Part of the pairing"
             value={part}
             options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

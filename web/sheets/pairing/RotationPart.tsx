@@ -286,7 +286,7 @@ export function RotationPart() {
             {work.putBack.length === 0 && work.exchanges.length === 0 && work.pairAgain.length === 0 && (
               <p className="mt-3 text-body">None of these wheels has a sensor: nothing to do.</p>
             )}
-            <button type="button" className="btn btn-solid mt-4 min-h-[48px]" onClick={() => void write()}>
+            <button type="button" className="btn btn-solid mt-4 btn-tall" onClick={() => void write()}>
               All done: write it down
             </button>
           </>

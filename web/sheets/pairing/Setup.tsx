@@ -235,10 +235,10 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
         </ul>
       </section>
       <div className="next-step lg:col-span-2">
-        <button type="button" className="btn btn-solid min-h-[52px] grow text-head" onClick={() => onBegin(pairing)}>
+        <button type="button" className="btn btn-solid btn-tall grow text-head" onClick={() => onBegin(pairing)}>
           Begin, wheel by wheel
         </button>
-        <button type="button" className="btn min-h-[52px]" onClick={() => void practise()}>
+        <button type="button" className="btn btn-tall" onClick={() => void practise()}>
           Practise first, with simulated sensors
         </button>
       </div>

@@ -91,7 +91,7 @@ export function WalkCard({
         <p className="text-big font-bold">{wheel.position} is paired and fitted.</p>
         <BubbleAdvice wheel={wheel} />
         {next && (
-          <button type="button" className="btn btn-solid mt-3 min-h-[52px]" onClick={() => onNext(next)}>
+          <button type="button" className="btn btn-solid mt-3 btn-tall" onClick={() => onNext(next)}>
             Go on with {next}
           </button>
         )}

@@ -167,10 +167,10 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
           onChange={(e) => setTyped((t) => ({ ...t, note: e.target.value }))}
         />
         <p className="next-step">
-          <button type="button" className="btn btn-solid min-h-[48px]" disabled={needsWheel} onClick={() => void done()}>
+          <button type="button" className="btn btn-solid btn-tall" disabled={needsWheel} onClick={() => void done()}>
             {job.atWheel && at ? `Done at ${at.position}` : 'Done'}
           </button>
-          <button type="button" className="btn min-h-[48px]" onClick={onLeave}>
+          <button type="button" className="btn btn-tall" onClick={onLeave}>
             All jobs
           </button>
           {needsWheel && <span className="self-center text-body">Choose the wheel first.</span>}

@@ -30,6 +30,7 @@ export default function Upkeep() {
       <SheetHead title="Upkeep">{isJob ? parts.jobs.about : parts[part].about}</SheetHead>
       <div className="mb-4 print:hidden">
         <Switch
+          parts
           label="Part of upkeep"
           value={isJob ? 'jobs' : part}
           options={(Object.keys(parts) as Part[]).map((p) => ({ value: p, text: parts[p].text }))}

@@ -163,7 +163,7 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
         <p className="next-step">
           <button
             type="button"
-            className="btn btn-solid max-md:min-h-[56px] max-md:w-full"
+            className="btn btn-solid btn-tall max-md:w-full"
             disabled={queue.length === 0 || faults.some(Boolean) || airFault !== undefined}
             onClick={() => void begin()}
           >

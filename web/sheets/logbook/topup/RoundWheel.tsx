@@ -237,13 +237,13 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_auto] gap-2">
         <button
           type="button"
-          className="btn btn-solid min-h-[60px] text-head"
+          className="btn btn-solid btn-tall text-head"
           disabled={busy || figure === null}
           onClick={() => void leave(wasRight && judged?.state === 'done' ? 'right' : 'filled')}
         >
           {wasRight && judged?.state === 'done' ? 'It was right, next' : rest.length === 0 ? 'Filled, done' : 'Filled, next'}
         </button>
-        <button type="button" className="btn min-h-[60px]" disabled={busy} onClick={() => void leave('skipped')}>
+        <button type="button" className="btn btn-tall" disabled={busy} onClick={() => void leave('skipped')}>
           Leave it out
         </button>
       </div>
