@@ -12,6 +12,9 @@ import { toast, toastError } from '../../../state/toast.ts';
 import type { RoundProps } from './RoundPlan.tsx';
 import { type FillWheel, HANDLING_MIN, nextOf, type Outcome, typedKpa, USUAL_FLOW } from './round.ts';
 
+/** Within this a reading stands still, kPa: about a tenth of a psi, the last digit of a display. */
+const STILL_KPA = 0.8;
+
 /** The column of the wheel that is filled: level is now, the line its figure, notches its limits, dots what is still to go in. */
 function Column({ wheel, toKpa }: { wheel: FillWheel; toKpa: number }) {
   const { lowKpa, highKpa } = wheel.view;
@@ -69,12 +72,15 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
   // A figure that was typed before says nothing of what happens at the valve now.
   const live = current.fresh && current.view.source !== 'typed' ? current.nowKpa : null;
   const [calm, setCalm] = useState(false);
+  // What stands is the figure on the display: a sensor that trembles by less than that has not moved.
+  const [stood, setStood] = useState(live);
+  if (live === null ? stood !== null : stood === null || Math.abs(live - stood) > STILL_KPA) setStood(live);
   useEffect(() => {
     setCalm(false);
-    if (live === null) return;
+    if (stood === null) return;
     const timer = setTimeout(() => setCalm(true), roundS * 1000);
     return () => clearTimeout(timer);
-  }, [live, roundS]);
+  }, [stood, roundS]);
 
   const typed = round.gauge[position] ?? { text: '', unit: f.unit };
   const gaugeKpa = typedKpa(typed.text, typed.unit);
