@@ -1,5 +1,5 @@
 import type { Chart as ChartJs } from 'chart.js';
-import { Suspense, useMemo, useRef, useState, useTransition } from 'react';
+import { Suspense, useEffect, useMemo, useRef, useState, useTransition } from 'react';
 import { axleOf } from '#core/rig/positions.ts';
 import { convert } from '#core/units/units.ts';
 import { useAlarmsBetween, useChart, useSpan, useWatch } from '../../data/queries.ts';
@@ -49,6 +49,23 @@ const latest = (firstMs: number, lastMs: number): Stretch => ({
   to: lastMs,
 });
 
+/** The ranges. The one that is pressed shows as pressed before anything is drawn, which takes longer the longer it is. */
+function RangeSwitch({ value, onPick }: { value: string; onPick: (text: string) => void }) {
+  const [pressed, setPressed] = useState(value);
+  useEffect(() => setPressed(value), [value]);
+  return (
+    <Switch
+      label="How long a stretch"
+      value={pressed}
+      options={[...spans.map(([text]) => ({ value: text as string, text: text as string })), { value: 'All', text: 'All' }]}
+      onChange={(text) => {
+        setPressed(text);
+        afterPaint(() => onPick(text));
+      }}
+    />
+  );
+}
+
 /** Charts of any stretch, from a minute to years. */
 export default function Charts() {
   const { rig, units, wheels } = useRig();
@@ -68,7 +85,7 @@ export default function Charts() {
   // What was pressed shows at once; the chart is drawn after that.
   const setStretch = (next: Stretch | null) => {
     setRange(next === null ? '6 h' : '');
-    afterPaint(() => startDrawing(() => setStretchNow(next)));
+    startDrawing(() => setStretchNow(next));
   };
   const [table, setTable] = useState(false);
   const chartRef = useRef<ChartJs<'line'> | null>(null);
@@ -175,15 +192,7 @@ export default function Charts() {
               />
             </div>
             <div className="mb-3 flex flex-wrap items-center gap-2">
-              <Switch
-                label="How long a stretch"
-                value={range}
-                options={[
-                  ...spans.map(([text]) => ({ value: text as string, text: text as string })),
-                  { value: 'All', text: 'All' },
-                ]}
-                onChange={pick}
-              />
+              <RangeSwitch value={range} onPick={pick} />
             </div>
             <h2 className="text-body">
               {TITLES[quantity]} <span className="font-normal text-ink2">{unit}</span>
