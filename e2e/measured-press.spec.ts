@@ -63,7 +63,7 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
       `at 1/${rate} speed, 95 % of presses until the next picture: chart ranges ${at95(ranges)} ms of ${ranges.length}, ladder ${at95(ladder)} ms of ${ladder.length}, sheets ${at95(sheets)} ms of ${sheets.length}`,
     );
     expect(ranges.length).toBeGreaterThan(8);
-    // 100 is what is meant; a machine that runs server, test and browser on two cores gets half as much again.
-    expect(at95(ranges)).toBeLessThan(150 * (rate === 1 ? 1 : 1.5));
+    // At a quarter 100 is what is meant, and measured alone; beside other work a picture comes later.
+    expect(at95(ranges)).toBeLessThan(rate === 1 ? 100 : 200);
   }
 });

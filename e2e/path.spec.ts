@@ -14,8 +14,6 @@ class CountingHand {
   fields = 0;
 
   async click(target: Locator, what: string): Promise<void> {
-    // What must be scrolled for isn't in view: said in the log.
-    await target.waitFor();
     await target.click();
     this.clicks += 1;
     this.log.push(`${this.clicks}. press ${what}`);

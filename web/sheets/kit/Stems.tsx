@@ -321,7 +321,9 @@ export default function Stems() {
             label={`Kind of sensors of ${wheel.unit.name}`}
             value={kind}
             options={kinds}
-            onChange={(k) => void save(withKind(wheel.unit, k), `${wheel.unit.name}: ${kindNames[k].toLowerCase()} sensors.`)}
+            onChange={(k) =>
+              void save(withKind(wheel.unit, k, wheel.local), `${wheel.unit.name}: ${kindNames[k].toLowerCase()} sensors.`)
+            }
           />
         </div>
         <div className="flex items-center gap-2 text-note">

@@ -36,14 +36,13 @@ export function Setup({ onBegin }: { onBegin: (pairing: NonNullable<Rig['pairing
     const open = own.filter((w) => !w.wheel.sensor);
     return [...new Set((open.length > 0 ? open : own).map((w) => kindAt(w, rig)))];
   };
-  const refusedFor = (s: PairingStyle, letter: string): string | null => {
+  const lead = kindsOf(wheels[0]?.position[0] ?? 'A');
+  const refused = (s: PairingStyle): string | null => {
     if (monitor?.styles && !monitor.styles.includes(s)) return 'this monitor does not do it';
-    const refusals = kindsOf(letter).map((kind) => styleRefusal(s, kind, factoryCoded));
+    const refusals = lead.map((kind) => styleRefusal(s, kind, factoryCoded));
     const refusal = refusals.every((r) => r !== null) ? refusals[0] : null;
     return refusal ? refusalWords[refusal] : null;
   };
-  const lead = wheels[0]?.position[0] ?? 'A';
-  const refused = (s: PairingStyle): string | null => refusedFor(s, lead);
   const first = PAIRING_STYLES.find((s) => refused(s) === null) ?? 'heldNear';
   const [chosen, setChosen] = useState<PairingStyle>(rig.pairing?.style ?? first);
   const style = refused(chosen) === null ? chosen : first;

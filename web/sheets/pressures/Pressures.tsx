@@ -270,9 +270,6 @@ export default function Pressures() {
   });
   const oddText = [...odd, ...wrong].join(', ');
   const missing = list.filter((h) => !h.setting.cold).length;
-  // Mostly all tires were set at one temperature: no need to type it for every axle.
-  const oneTemp = typed.rows?.find((r) => parseNumber(r?.tempC ?? '') !== null)?.tempC?.trim();
-  const bare = list.flatMap((_, i) => (typed.rows?.[i]?.tempC?.trim() === '' ? [i] : []));
   /** A temperature that was said once is meant for the others too: a figure typed beside it gets it, to be seen and changed. */
   const fillAlong = () => void setTimeout(fillNow, 0);
   const fillNow = () => {
@@ -303,11 +300,6 @@ export default function Pressures() {
   const codes = (rows: readonly number[]) => rows.map((i) => list[i]?.code).join(' and ');
   // On the way through the first time the limits come next.
   const complete = (typed.rows ?? []).every((r) => (r?.cold ?? '').trim() !== '') && list.some((h) => !h.setting.limits);
-  const fillTemps = () => {
-    for (const i of bare)
-      form.setValue(`rows.${i}.tempC`, oneTemp ?? '', { shouldDirty: true, shouldValidate: form.formState.isSubmitted });
-    keepDraft(draftKey, form.getValues());
-  };
   return (
     <>
       <SheetHead title="Pressures" aside={<LoadSwitch />}>
@@ -404,13 +396,6 @@ export default function Pressures() {
               </label>
             </Notice>
           </div>
-        )}
-        {oneTemp && bare.length > 0 && (
-          <p className="mt-3">
-            <button type="button" className="btn btn-small" onClick={fillTemps}>
-              All were set at {oneTemp} °{f.temp}
-            </button>
-          </p>
         )}
         {alike.length > 0 && (
           <p className="mt-3 flex flex-wrap gap-2">

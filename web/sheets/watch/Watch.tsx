@@ -65,8 +65,8 @@ export default function Watch() {
   const connected = stream === 'open';
   const narrow = useNarrow();
   const [search, setSearch] = useSearchParams();
-  const [selected, setSelected] = useState<string | null>(search.get('wheel'));
-  const [typing, setTyping] = useState(search.get('type') === 'readings');
+  const [selected, setSelected] = useState<string | null>(null);
+  const [typing, setTyping] = useState(false);
   // What the address asked for is done once: a reload doesn't do it again.
   useEffect(() => {
     const wheel = search.get('wheel');
