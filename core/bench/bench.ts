@@ -194,23 +194,67 @@ export function inflate(state: BenchState, position: string, kpa?: number): void
  * @param pressureShare cold pressure now over cold target
  */
 export function endTempC(airC: number, kmh: number, loadShare: number, pressureShare: number): number {
-  const soft = Math.max(BENCH.leastPressureShare, pressureShare);
-  return (
-    airC +
-    BENCH.riseK *
-      (kmh / BENCH.referenceKmh) ** BENCH.speedExponent *
-      loadShare ** BENCH.loadExponent *
-      (1 / soft) ** BENCH.pressureExponent
-  );
+  return endAt(airC, riseAt(kmh), loadShare, pressureShare);
 }
 
-const lag = (from: number, to: number, dtS: number, tauS: number) => to + (from - to) * Math.exp(-dtS / tauS);
+/** Rise at a speed, the rated load and the cold target, K. */
+const riseAt = (kmh: number): number => BENCH.riseK * (kmh / BENCH.referenceKmh) ** BENCH.speedExponent;
+
+function endAt(airC: number, riseK: number, loadShare: number, pressureShare: number): number {
+  const soft = Math.max(BENCH.leastPressureShare, pressureShare);
+  return airC + riseK * loadShare ** BENCH.loadExponent * (1 / soft) ** BENCH.pressureExponent;
+}
+
+/** What all wheels and sensors of a step share: it is worked out once, since a year is millions of steps. */
+interface Step {
+  dtS: number;
+  /** Ambient pressure, kPa absolute. */
+  ambient: number;
+  rolling: boolean;
+  /** Rise at this speed, K. */
+  riseK: number;
+  /** What is left of a difference after the step, by what lags. */
+  left: Decay;
+}
+
+/** `exp(-dt / tau)` of each lag. */
+interface Decay {
+  dtS: number;
+  parked: number;
+  rolling: number;
+  track: number;
+  hub: number;
+  sensor: Record<SensorKind, number>;
+}
+
+function decayOver(dtS: number): Decay {
+  const left = (tauS: number) => Math.exp(-dtS / tauS);
+  return {
+    dtS,
+    parked: left(BENCH.tauParkedS),
+    rolling: left(BENCH.tauRollingS),
+    track: left(BENCH.tauTrackS),
+    hub: left(BENCH.hubTauS),
+    sensor: {
+      cap: left(SENSOR_PHYSICS.cap.tauS),
+      flowThrough: left(SENSOR_PHYSICS.flowThrough.tauS),
+      internal: left(SENSOR_PHYSICS.internal.tauS),
+    },
+  };
+}
+
+/** Of the last step: steps of one length follow each other. */
+let lastDecay = decayOver(1);
+
+/** What is left after the lag of a step. */
+const lag = (from: number, to: number, left: number) => to + (from - to) * left;
 
 /** Seconds in 30 days: the month of the loss through the rubber. */
 const MONTH_S = 30 * 86400;
 
-function stepWheel(state: BenchState, w: BenchWheel, dtS: number, ambient: number, byPosition: Map<string, BenchWheel>): void {
-  const rolling = state.kmh > 0 && !w.spare;
+function stepWheel(state: BenchState, w: BenchWheel, now: Step, byPosition: Map<string, BenchWheel>): void {
+  const { dtS, ambient, left } = now;
+  const rolling = now.rolling && !w.spare;
   const coldNow = absKpaAt(w, w.coldTempC) - ambient;
   let load = w.loadShare;
   if (w.twin) {
@@ -223,10 +267,10 @@ function stepWheel(state: BenchState, w: BenchWheel, dtS: number, ambient: numbe
     }
   }
   const airC = state.airC + (w.sunK ?? 0);
-  const road = rolling ? endTempC(airC, state.kmh, load, coldNow / w.coldKpa) : airC;
+  const road = rolling ? endAt(airC, now.riseK, load, coldNow / w.coldKpa) : airC;
   const end = state.track === true ? airC + BENCH.trackRise * (road - airC) : road;
-  w.baseC = lag(w.baseC, end, dtS, !rolling ? BENCH.tauParkedS : state.track === true ? BENCH.tauTrackS : BENCH.tauRollingS);
-  w.hubK = lag(w.hubK, rolling ? w.hubRiseK * BENCH.hubShare : 0, dtS, rolling ? BENCH.hubTauS : BENCH.tauParkedS);
+  w.baseC = lag(w.baseC, end, !rolling ? left.parked : state.track === true ? left.track : left.rolling);
+  w.hubK = lag(w.hubK, rolling ? w.hubRiseK * BENCH.hubShare : 0, rolling ? left.hub : left.parked);
   if (w.permeation > 0) {
     const abs = absKpaAt(w, gasC(w));
     const lost = ((abs - ambient) * w.permeation * dtS) / MONTH_S;
@@ -264,11 +308,12 @@ function frameLoss(volts: number): number {
   return failing + (1 - failing) * BENCH.copyLoss;
 }
 
-function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined, dtS: number, out: BenchFrame[]): void {
+function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined, now: Step, out: BenchFrame[]): void {
+  const { dtS } = now;
   const airC = state.airC + (w?.sunK ?? 0);
   const target = w ? airC + s.share * (gasC(w) - airC) : airC;
-  s.shownC = lag(s.shownC, target, dtS, SENSOR_PHYSICS[s.kind].tauS);
-  const rolling = state.kmh > 0 && w !== undefined && !w.spare;
+  s.shownC = lag(s.shownC, target, now.left.sensor[s.kind]);
+  const rolling = now.rolling && w !== undefined && !w.spare;
   if (rolling) {
     s.rolledM += (state.kmh / 3.6) * dtS;
     if (s.kind !== 'internal' || s.rolledM >= BENCH.internalWakeM) {
@@ -292,7 +337,7 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
   }
   s.usedMah += BENCH.sampleUc / 3.6e6;
   s.nextSampleS = state.nowS + (awake ? between(state.random, BENCH.sampleS[0], BENCH.sampleS[1]) : BENCH.asleepSampleS);
-  const kpa = w ? Math.max(0, gaugeKpa(state, w) + s.errorKpa) : 0;
+  const kpa = w ? Math.max(0, absKpaAt(w, gasC(w)) - now.ambient + s.errorKpa) : 0;
   const stepped = s.sentKpa !== null && Math.abs(kpa - s.sentKpa) >= BENCH.sendStepKpa;
   const sign = state.lifeSigns && !awake ? lifeSignS(s.id) : null;
   const alive = sign !== null && state.nowS >= s.nextSendS + sign;
@@ -340,10 +385,23 @@ export const wheelsByPosition = (state: BenchState): Map<string, BenchWheel> => 
 
 /** One step of the bench, dtS long; what is heard goes to `out`. */
 export function step(state: BenchState, dtS: number, byPosition: Map<string, BenchWheel>, out: BenchFrame[]): void {
-  const ambient = ambientAtAltitude(state.altitudeM);
+  if (lastDecay.dtS !== dtS) lastDecay = decayOver(dtS);
+  const now: Step = {
+    dtS,
+    ambient: ambientAtAltitude(state.altitudeM),
+    rolling: state.kmh > 0,
+    riseK: state.kmh > 0 ? riseAt(state.kmh) : 0,
+    left: lastDecay,
+  };
   state.nowS += dtS;
-  for (const w of state.wheels) stepWheel(state, w, dtS, ambient, byPosition);
-  for (const s of state.sensors) stepSensor(state, s, s.at === null ? undefined : byPosition.get(s.at), dtS, out);
+  const { wheels, sensors } = state;
+  for (const w of wheels) stepWheel(state, w, now, byPosition);
+  for (let i = 0; i < sensors.length; i += 1) {
+    const s = sensors[i] as BenchSensor;
+    // Most lists have a wheel and its sensor in the same place.
+    const w = wheels[i];
+    stepSensor(state, s, s.at === null ? undefined : w?.position === s.at ? w : byPosition.get(s.at), now, out);
+  }
 }
 
 /** Event time now, ms since the epoch. */

@@ -201,10 +201,8 @@ export function steerScene(state: BenchState): void {
   const drive = run.drives.find((d) => t >= d.fromS && t < d.toS);
   // Traffic: the speed wavers from one stretch to the next.
   state.kmh = drive ? drive.kmh * (1 + 0.12 * Math.sin((t - drive.fromS) / KMH_STEP_S)) : 0;
-  for (const w of state.wheels) {
-    const side = w.position.includes('L') ? 'L' : 'R';
-    w.sunK = drive?.sun === side ? drive.sunK : 0;
-  }
+  const sun = drive?.sun ?? null;
+  for (const w of state.wheels) w.sunK = drive && sun !== null && sun === (w.position.includes('L') ? 'L' : 'R') ? drive.sunK : 0;
   switch (run.id) {
     case 'coldNight':
       state.airC = run.airC - run.size * Math.min(1, t / (10 * HOUR));
