@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { cellShareOf, type FaultFacts, factorsOf, hintsOf } from './hints.ts';
-import { answerOf, type OwnersRun, runOwner } from './owners.test-data.ts';
+import { answerOf, diagnosisAfter, type OwnersRun, runOwner } from './owners.test-data.ts';
 import { asked, diagnose } from './session.ts';
 import { BRANCHES, type Branch } from './tables.ts';
 
@@ -48,7 +48,7 @@ describe.each(Object.values(BRANCHES))('what is seen: $id', (branch) => {
       for (let i = 0; i < 200; i += 1) {
         const answers: { test: string; outcome: string }[] = [];
         for (;;) {
-          const d = diagnose({ branch, answers, cannot: [], ruledOut: [] });
+          const d = diagnosisAfter(branch, answers);
           if (d.state !== 'ask' || !d.next) break;
           used.add(d.next.test);
           answers.push({ test: d.next.test, outcome: answerOf(branch, d.next.test, cause, r) });
