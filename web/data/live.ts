@@ -92,7 +92,7 @@ export function useLive(rigId: string | null): void {
       else if (name === 'alarm') patchAlarm(data as Alarm);
       else if (name === 'bench') takeBench(data as BenchView);
       else if (name === 'import') client.setQueryData(keys.importOf(rigId), data as ImportProgress);
-      else refresh([keys.rigs, keys.units, keys.watch(rigId)]);
+      else refresh([keys.rigs, keys.units, keys.monitors, keys.watch(rigId)]);
     };
     const line = lineOf((word) => {
       if (word.kind === 'lost') lost();
@@ -104,7 +104,15 @@ export function useLive(rigId: string | null): void {
         } else if (word.kind === 'event') takeEvent(word);
         // What happened while nobody listened.
         else if (word.kind === 'again')
-          refresh([keys.watch(rigId), keys.alarms(rigId), keys.bench(rigId), keys.charts(rigId), keys.units, keys.rigs]);
+          refresh([
+            keys.watch(rigId),
+            keys.alarms(rigId),
+            keys.bench(rigId),
+            keys.charts(rigId),
+            keys.units,
+            keys.rigs,
+            keys.monitors,
+          ]);
       }
     });
     const want = () => line.ask({ want: rigId });

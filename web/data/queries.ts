@@ -1,5 +1,5 @@
 import { QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { v4 as newId } from 'uuid';
 import { type RigWheel, watchedWheels, wheelsOf } from '#core/rig/positions.ts';
 import type { Alarm, TrackRequest, WatchView } from '#schema/alarm.ts';
@@ -70,7 +70,8 @@ const unitsQuery = queryOptions({
 const monitorsQuery = queryOptions({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
 export const useRigs = () => useQuery(rigsQuery);
 export const useUnits = () => useQuery(unitsQuery);
-export const useMonitors = () => useQuery(monitorsQuery);
+/** @param fresh ask again where one is chosen: a monitor that was described elsewhere is in no event of this rig */
+export const useMonitors = (fresh = false) => useQuery(fresh ? { ...monitorsQuery, staleTime: 0 } : monitorsQuery);
 
 /** Rigs whose watch was opened without a connection: nothing of it was read. */
 const unread = new Set<string>();
@@ -135,15 +136,22 @@ export const unitsOf = (rig: Rig, units: readonly Unit[]): Unit[] =>
 
 /** The rig of an id: `undefined` while it loads, `null` when there is none. */
 export function useWholeRig(rigId: string): WholeRig | null | undefined {
-  const rigs = useRigs();
-  const units = useUnits();
+  const { data: rigList, refetch: askRigs } = useRigs();
+  const { data: unitList, refetch: askUnits } = useUnits();
+  const missing = rigId !== '' && rigList !== undefined && !rigList.some((r) => r.id === rigId);
+  // It may have been made elsewhere since the list was read: there is no such rig only when the server says so.
+  const [asked, setAsked] = useState('');
+  useEffect(() => {
+    if (!missing || asked === rigId) return;
+    void Promise.all([askRigs(), askUnits()]).finally(() => setAsked(rigId));
+  }, [missing, asked, rigId, askRigs, askUnits]);
   return useMemo(() => {
-    if (!rigs.data || !units.data) return undefined;
-    const rig = rigs.data.find((r) => r.id === rigId);
-    if (!rig) return null;
-    const own = unitsOf(rig, units.data);
+    if (!rigList || !unitList) return undefined;
+    const rig = rigList.find((r) => r.id === rigId);
+    if (!rig) return rigId === '' || asked === rigId ? null : undefined;
+    const own = unitsOf(rig, unitList);
     return { rig, units: own, wheels: watchedWheels(rig, own), allWheels: wheelsOf(own) };
-  }, [rigs.data, units.data, rigId]);
+  }, [rigList, unitList, rigId, asked]);
 }
 
 const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>

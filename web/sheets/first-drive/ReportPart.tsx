@@ -18,24 +18,28 @@ const day = (iso: string) => iso.slice(0, 10);
 
 /** The commissioning report: on the screen, on paper, as a file; dated versions, and what changed between two. */
 export default function ReportPart() {
-  const { rig } = useRig();
+  const { rig, units } = useRig();
   const stepHead = (step: string, position: string, of: string | null) => {
     const kind = (of ?? 'cap') as SensorKind;
     return fittingStepWords(step as FittingStep, position, kind, partsOf(rig, kind)).head.toLowerCase();
   };
   const f = useFormat();
   const page = useRef<HTMLDivElement>(null);
+  // A report is of the rig and its units as they are now.
+  const as = [rig.id, rig.version, ...units.map((u) => u.version)];
   // A set that changed since the last version is kept with its date; one that did not is not kept twice. The list comes after that:
   // asked for at the same time it could miss the version of now.
   const list = useQuery({
-    queryKey: ['reports', rig.id, rig.version],
+    queryKey: ['reports', ...as],
+    staleTime: 0,
     queryFn: async () => {
       await ask('keepReport', { params: { rig: rig.id } });
       return ask('reports', { params: { rig: rig.id } });
     },
   });
   const now = useQuery({
-    queryKey: ['report', rig.id, rig.version],
+    queryKey: ['report', ...as],
+    staleTime: 0,
     queryFn: () => ask('report', { params: { rig: rig.id } }),
   });
   const [older, setOlder] = useState<string | null>(null);

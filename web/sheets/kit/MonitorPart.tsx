@@ -123,7 +123,7 @@ function PlaceNameInput({
 /** Which monitor, what it can do, and which of its positions are which wheels. */
 export default function MonitorPart() {
   const { rig, units, wheels } = useRig();
-  const monitors = useMonitors();
+  const monitors = useMonitors(true);
   const rigs = useRigs();
   const { putRig, changeRig, changeAll, changeMonitor } = useRecords();
   const allUnits = useUnits();
