@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import type { NewUnit } from '../schema/unit.ts';
-import { expect, expectAccessible, post, rigId, type ServerProcess, test } from './server.ts';
+import { expect, expectAccessible, post, rigId, type ServerProcess, test, visit } from './server.ts';
 
 const PSI = 6.894757293168;
 
@@ -58,7 +58,7 @@ async function fill(page: Page, label: string | RegExp, text: string) {
 test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict, seasons, card', async ({ page, own }) => {
   test.setTimeout(240_000);
   const id = await haulRig(own);
-  await page.goto(`${own.url}/rigs/${id}/pressures`);
+  await visit(page, `${own.url}/rigs/${id}/pressures`);
 
   // Weigh-in and the maker's table, with a row that cannot be.
   await page.getByRole('button', { name: 'Load and tire' }).nth(2).click();
@@ -145,9 +145,9 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
   expect(seasons?.winter.cold.tempC).toBeLessThan(seasons?.summer.cold.tempC as number);
   await page.getByRole('button', { name: /^Change to/ }).click();
   await expect(page.getByText(/Since \d+ \w+ it is (winter|summer): reset the cold pressure/)).toBeVisible();
-  await page.goto(own.url);
+  await visit(page, own.url);
   await expect(page.getByText('Due: the season has changed. New pressure and limits for B1.')).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/alarms`);
+  await visit(page, `${own.url}/rigs/${id}/alarms`);
   // What the monitor makes of it comes a moment later, and moves what is below.
   await expect(page.getByText('Ways out, the best first')).toBeVisible();
   await page.getByRole('button', { name: /^Change to/ }).click();
@@ -200,7 +200,7 @@ test('from the scale to the monitor: weigh, table, climate, rule, drag, conflict
 
 test('a limit follows the pointer and the finger, and the day its slider', async ({ page, demo }) => {
   const id = await rigId(demo, 'Drone');
-  await page.goto(`${demo.url}/rigs/${id}/alarms`);
+  await visit(page, `${demo.url}/rigs/${id}/alarms`);
   const high = page.getByRole('slider', { name: 'A1 high alarm' });
   const before = await high.getAttribute('aria-valuetext');
   const box = await high.boundingBox();
@@ -220,7 +220,7 @@ test('a limit follows the pointer and the finger, and the day its slider', async
 
 test('keying is practised on a monitor that refuses', async ({ page, own }) => {
   const id = await haulRig(own);
-  await page.goto(`${own.url}/rigs/${id}/alarms?part=card`);
+  await visit(page, `${own.url}/rigs/${id}/alarms?part=card`);
   await page.getByRole('button', { name: 'Open its limit menu' }).click();
   const shows = page.getByRole('status', { name: 'Practice monitor' });
   await expect(shows).toContainText(/low 84\s?psi/);
@@ -286,7 +286,7 @@ test('limits that a monitor can’t hold stop the owner at Kit, with ways out', 
   });
 
   // A car of 2.4 bar with a trailer of 4.0: on the ladder the wish is thin and the held pair thick, and the rear would ring for ever.
-  await page.goto(`${own.url}/rigs/${rig.id}/alarms`);
+  await visit(page, `${own.url}/rigs/${rig.id}/alarms`);
   const stop = page.getByRole('region', { name: 'What this monitor can’t do' });
   await expect(stop).toContainText('A2 would ring at once and for ever');
   await expect(stop).toContainText('It shares them with B1.');
@@ -294,7 +294,7 @@ test('limits that a monitor can’t hold stop the owner at Kit, with ways out', 
   await expect(page.getByText(/low in the monitor$/)).toBeVisible();
   await expect(page.getByText(/low wished$/)).toBeVisible();
   await expectAccessible(page);
-  await page.goto(`${own.url}/rigs/${rig.id}/first-drive?part=report`);
+  await visit(page, `${own.url}/rigs/${rig.id}/first-drive?part=report`);
   await expect(page.getByRole('region', { name: 'Open points' })).toContainText(
     'The monitor ends with limits that need a second look',
   );
@@ -313,7 +313,7 @@ test('limits that a monitor can’t hold stop the owner at Kit, with ways out', 
     loadState: 'towing',
     monitorId: null,
   });
-  await page.goto(`${own.url}/rigs/${loader.id}/kit?part=monitor`);
+  await visit(page, `${own.url}/rigs/${loader.id}/kit?part=monitor`);
   await page.getByLabel('Monitor of this rig').selectOption({ label: 'Five bar display' });
   await expect(stop).toContainText('A1 needs limits that this monitor can’t be set to.');
   await expect(stop).toContainText('Ways out, the best first');

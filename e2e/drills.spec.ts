@@ -1,8 +1,8 @@
-import { expect, expectAccessible, rigId, test } from './server.ts';
+import { expect, expectAccessible, rigId, test, visit } from './server.ts';
 
 test('five drills by keyboard: answered, explained, kept over a reload, scored by what mistakes harm', async ({ page, demo }) => {
   const id = await rigId(demo, 'Linden run');
-  await page.goto(`${demo.url}/rigs/${id}/bench?part=drills`);
+  await visit(page, `${demo.url}/rigs/${id}/bench?part=drills`);
   await page.getByRole('button', { name: 'Begin the drills' }).press('Enter');
   const answer = async (question: string, text: RegExp) =>
     page.getByRole('region', { name: question }).getByRole('button', { name: text }).press('Enter');

@@ -1,7 +1,7 @@
-import { expect, rigId, type ServerProcess, test } from './server.ts';
+import { expect, rigId, type ServerProcess, test, visit } from './server.ts';
 
 async function newRig(page: import('@playwright/test').Page, own: ServerProcess, template: string): Promise<string> {
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByRole('button', { name: /Draw your first rig|New rig/ }).click();
   await page.getByLabel('What do you call it?').fill('Trial');
   await page.getByRole('radio', { name: template, exact: true }).check();
@@ -43,7 +43,7 @@ test('layout: dual, axle, trailer, spare, each undone and redone', async ({ page
 
 test('a deleted rig comes back whole', async ({ page, own }) => {
   await newRig(page, own, 'Car');
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByRole('button', { name: 'Delete Trial' }).click();
   await expect(page.getByRole('heading', { name: 'Know your tires before they tell you' })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -52,7 +52,7 @@ test('a deleted rig comes back whole', async ({ page, own }) => {
 
 test('alarms: a late low asks twice, a rule that cannot be says why at its field', async ({ page, own }) => {
   const id = await newRig(page, own, 'Car');
-  await page.goto(`${own.url}/rigs/${id}/pressures`);
+  await visit(page, `${own.url}/rigs/${id}/pressures`);
   for (const axle of ['A1', 'A2']) {
     await page.getByLabel(`${axle} cold`).fill('33');
     await page.getByLabel(`${axle} set at`).fill('20');
@@ -88,11 +88,11 @@ test('alarms: a late low asks twice, a rule that cannot be says why at its field
   await use.click();
   await expect(page.getByText('A1 alarms at 29.0 and up psi.', { exact: true })).toBeVisible();
   // A new cold pressure takes its limits along.
-  await page.goto(`${own.url}/rigs/${id}/pressures`);
+  await visit(page, `${own.url}/rigs/${id}/pressures`);
   await page.getByLabel('A1 cold').fill('35');
   await page.getByRole('button', { name: 'Save pressures' }).click();
   await expect(page.getByText('Pressures saved.', { exact: true })).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/alarms`);
+  await visit(page, `${own.url}/rigs/${id}/alarms`);
   await expect(page.getByRole('row', { name: /^A1/ })).toContainText('30.8 psi');
 });
 
@@ -106,7 +106,7 @@ test('pairing: an ID that is none, FFFFFF, one that is taken, and rubber under a
   await page.locator('[data-position="A1R"]').click();
   await page.getByRole('radio', { name: 'Rubber' }).click();
   await expect(page.getByText('metal is safer')).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/pairing`);
+  await visit(page, `${own.url}/rigs/${id}/pairing`);
   await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   const typed = page.getByLabel('ID for A1L');
   const save = page.getByRole('button', { name: 'Save', exact: true });
@@ -149,7 +149,7 @@ test('pairing: an ID that is none, FFFFFF, one that is taken, and rubber under a
 
 test('the bench: mend, fill, quiet, put away; afterwards nothing of it looks live', async ({ page, own }) => {
   const id = await newRig(page, own, 'Motorcycle');
-  await page.goto(`${own.url}/rigs/${id}/pairing`);
+  await visit(page, `${own.url}/rigs/${id}/pairing`);
   await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   for (const [position, code] of [
     ['A1C', '4CA1E0'],
@@ -159,7 +159,7 @@ test('the bench: mend, fill, quiet, put away; afterwards nothing of it looks liv
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.locator(`[data-position="${position}"]`)).toHaveAttribute('data-ink', 'steady');
   }
-  await page.goto(`${own.url}/rigs/${id}/bench`);
+  await visit(page, `${own.url}/rigs/${id}/bench`);
   await page.getByRole('button', { name: 'Open the bench' }).click();
   await page.getByRole('button', { name: 'Drive', exact: true }).click();
   await page.getByRole('radio', { name: '60x' }).click();
@@ -174,10 +174,10 @@ test('the bench: mend, fill, quiet, put away; afterwards nothing of it looks liv
   await expect(page.getByText('Over 0 to 250 km/h')).toBeVisible();
   await page.getByRole('link', { name: 'See it on the watch' }).click();
   await expect(page.locator('[data-position="A2C"]')).toHaveAttribute('data-ink', 'steady');
-  await page.goto(`${own.url}/rigs/${id}/bench`);
+  await visit(page, `${own.url}/rigs/${id}/bench`);
   await page.getByRole('button', { name: 'Close the bench' }).click();
   await expect(page.getByRole('button', { name: 'Open the bench' })).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/watch`);
+  await visit(page, `${own.url}/rigs/${id}/watch`);
   await expect(page.locator('[data-position="A2C"]')).toContainText('not heard yet');
 });
 

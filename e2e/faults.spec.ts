@@ -1,4 +1,4 @@
-import { expect, expectAccessible, makeRig, post, test } from './server.ts';
+import { expect, expectAccessible, makeRig, post, test, visit } from './server.ts';
 
 test('a spent cell on the bench is found by mouse, the job is done, and log, sensor, forecast, parts and calendar know it', async ({
   page,
@@ -22,7 +22,7 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
   const stateOf = async (p: string) => (await view()).wheels.find((w) => w.position === p)?.state;
   await expect.poll(() => stateOf('A1L'), { timeout: 60_000 }).toBe('silent');
   // From its alarm to the search.
-  await page.goto(`${own.url}/rigs/${id}/watch`);
+  await visit(page, `${own.url}/rigs/${id}/watch`);
   await page.getByRole('link', { name: 'Find the fault' }).first().click();
   await expect(page.getByRole('heading', { name: 'Faults', level: 1 })).toBeVisible();
   await expect(page.getByLabel('Wheel')).toHaveValue('A1L');
@@ -60,10 +60,10 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
   // The job, with parts counted down.
   await expect(page.getByRole('heading', { name: 'Battery of an external sensor' })).toBeVisible();
   await expect(page.getByText('CR1632: 0 on hand')).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/upkeep?part=parts`);
+  await visit(page, `${own.url}/rigs/${id}/upkeep?part=parts`);
   await page.getByLabel('CR1632 cells on hand').fill('3');
   await page.getByLabel('CR1632 cells on hand').press('Tab');
-  await page.goto(`${own.url}/rigs/${id}/upkeep?job=cell&wheel=A1L`);
+  await visit(page, `${own.url}/rigs/${id}/upkeep?job=cell&wheel=A1L`);
   await expect(page.getByText('CR1632: 3 on hand')).toBeVisible();
   await page.getByLabel('How it opens').selectOption('A lid by hand');
   await expect(page.getByText('Turn the lid off by hand.')).toBeVisible();
@@ -82,7 +82,7 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
     axles: { wheels: { position: string; sensor: { cellSince?: string } }[] }[];
   }[];
   expect(units[0]?.axles[0]?.wheels[0]?.sensor.cellSince).toBe(today);
-  await page.goto(`${own.url}/rigs/${id}/upkeep?part=cells`);
+  await visit(page, `${own.url}/rigs/${id}/upkeep?part=cells`);
   await expect(page.locator('[data-cell="A1L"]')).toContainText(/in (11|12) months/);
   await expect(page.locator('[data-cell="A1R"]')).toContainText('not noted');
   const due = (await (await fetch(`${own.url}/api/rigs/${id}/due`)).json()) as {
@@ -99,7 +99,7 @@ test.describe('at phone size', () => {
 
   test('a repeater without supply is found by keyboard alone; “can’t” and “it didn’t help” lead on', async ({ page, own }) => {
     const id = await makeRig(own);
-    await page.goto(`${own.url}/rigs/${id}/faults`);
+    await visit(page, `${own.url}/rigs/${id}/faults`);
     await expect(page.getByRole('heading', { name: 'What do you see?' })).toBeVisible();
     await expectAccessible(page);
     const press = async (name: RegExp | string) => {
@@ -153,16 +153,16 @@ test.describe('at phone size', () => {
 
 test('the tables are shown and can be changed; at the roadside parked and rolling differ', async ({ page, own }) => {
   const id = await makeRig(own);
-  await page.goto(`${own.url}/rigs/${id}/faults?part=table`);
+  await visit(page, `${own.url}/rigs/${id}/faults?part=table`);
   await page.getByLabel('Weight of The sensor is broken').fill('0');
   await page.getByLabel('Weight of The sensor is broken').press('Tab');
   await expect(page.getByText('0.1 to 1000')).toBeVisible();
   await page.getByLabel('Weight of The sensor is broken').fill('400');
   await page.getByLabel('Weight of The sensor is broken').press('Tab');
   await expect(page.getByText('Changed.', { exact: true })).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/faults?branch=one&wheel=A1L`);
+  await visit(page, `${own.url}/rigs/${id}/faults?branch=one&wheel=A1L`);
   await expect(page.locator('[data-cause]').first()).toContainText('The sensor is broken');
-  await page.goto(`${own.url}/rigs/${id}/faults?part=roadside&wheel=A1L`);
+  await visit(page, `${own.url}/rigs/${id}/faults?part=roadside&wheel=A1L`);
   await page.getByRole('radio', { name: 'Losing air fast' }).click();
   await expect(page.getByText(/Brake gently and late/)).toBeVisible();
   await page.getByRole('radio', { name: 'Parked' }).click();
@@ -171,12 +171,12 @@ test('the tables are shown and can be changed; at the roadside parked and rollin
   await expectAccessible(page);
 
   // A job that comes back, and the age of a tire, are due like all else.
-  await page.goto(`${own.url}/rigs/${id}/upkeep?job=spare`);
+  await visit(page, `${own.url}/rigs/${id}/upkeep?job=spare`);
   await page.getByLabel('Comes back every').fill('3');
   await page.getByLabel('Comes back every').press('Tab');
   await page.getByRole('button', { name: 'Done', exact: true }).click();
   await expect(page.getByText(/^Look after the spare: done/).first()).toBeVisible();
-  await page.goto(`${own.url}/rigs/${id}/upkeep`);
+  await visit(page, `${own.url}/rigs/${id}/upkeep`);
   await expect(page.locator('[data-due="job"]')).toContainText('Look after the spare');
   await page.getByLabel('A1 made in').fill('6019');
   await page.getByLabel('A1 made in').press('Tab');

@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import type { NewUnit, Rig, Unit } from '../schema/unit.ts';
-import { expect, expectAccessible, type ServerProcess, test } from './server.ts';
+import { expect, expectAccessible, type ServerProcess, test, visit } from './server.ts';
 
 const PSI = 6.894757293168;
 const send = async <T>(own: ServerProcess, method: string, path: string, body: unknown): Promise<T> => {
@@ -61,7 +61,7 @@ test.describe('on a phone', () => {
     test.setTimeout(300_000);
     expected.push(/415 \(Unsupported Media Type\)/);
     const rig = await flatbed(own);
-    await page.goto(`${own.url}/rigs/${rig.id}/fitting`);
+    await visit(page, `${own.url}/rigs/${rig.id}/fitting`);
     await expect(page.getByRole('heading', { name: 'Fitting', level: 1 })).toBeVisible();
     await expectAccessible(page);
 
@@ -107,7 +107,7 @@ test.describe('on a phone', () => {
     await expect(page.getByText('2 of 6 fitted')).toBeVisible();
 
     // Gauge against sensor: one bad sensor, then a bad gauge.
-    await page.goto(`${own.url}/rigs/${rig.id}/first-drive?part=gauge`);
+    await visit(page, `${own.url}/rigs/${rig.id}/first-drive?part=gauge`);
     await expect(page.getByRole('button', { name: /^Compare/ })).toBeVisible();
     await expectAccessible(page);
     const all = ['A1L', 'A1R', 'A2LO', 'A2LI', 'A2RI', 'A2RO'];
@@ -131,7 +131,7 @@ test.describe('on a phone', () => {
     // An alarm proved on the bench.
     await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'drive', kmh: 5 });
     await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'run', factor: 60 });
-    await page.goto(`${own.url}/rigs/${rig.id}/first-drive`);
+    await visit(page, `${own.url}/rigs/${rig.id}/first-drive`);
     await page.getByRole('button', { name: /^Start: switch on/ }).tap();
     await expect(page.getByText(/6 of 6 heard/)).toBeVisible({ timeout: 40_000 });
     await expectAccessible(page);
@@ -158,14 +158,14 @@ test.describe('on a phone', () => {
     expect(html).toContain('E0 00 04');
     expect(html).toContain('data:image/jpeg;base64,');
     expect(html).not.toContain('/api/');
-    await page.goto(`${own.url}/rigs/${rig.id}/fitting`);
+    await visit(page, `${own.url}/rigs/${rig.id}/fitting`);
     await page.getByRole('button', { name: /^\d\. A1L/ }).tap();
     await page.getByLabel('Note on A1L').fill('new boot');
     // The page is left only once the note is kept.
     const kept = page.waitForResponse((r) => r.request().method() === 'PUT' && r.url().includes('/api/units/'));
     await page.getByLabel('Note on A1L').blur();
     await kept;
-    await page.goto(`${own.url}/rigs/${rig.id}/first-drive?part=report`);
+    await visit(page, `${own.url}/rigs/${rig.id}/first-drive?part=report`);
     await expect(page.getByLabel('Compare with').getByRole('option')).toHaveCount(3);
     await page.getByLabel('Compare with').selectOption({ index: 2 });
     await expect(page.getByText(/A1L note/)).toBeVisible();
@@ -177,7 +177,7 @@ test.describe('on a phone', () => {
   }) => {
     test.setTimeout(120_000);
     const rig = await flatbed(own);
-    await page.goto(`${own.url}/rigs/${rig.id}/radio`);
+    await visit(page, `${own.url}/rigs/${rig.id}/radio`);
     await expect(page.getByRole('heading', { name: 'Radio', level: 1 })).toBeVisible();
     await expect(page.getByText(/Taken as usual, since nobody has said otherwise: A, wheelbase/)).toBeVisible();
     await page.getByRole('button', { name: 'Find the best place' }).click();

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, post, type ServerProcess, test } from './server.ts';
+import { expect, expectAccessible, post, type ServerProcess, test, visit } from './server.ts';
 
 /** A car with limits on both axles, and a monitor described by what differs from a plain dash display. */
 async function carWith(own: ServerProcess, monitor: object): Promise<string> {
@@ -90,7 +90,8 @@ const presser = (page: Page, how: 'click' | 'tap') => async (name: string) => {
 const all = 'All of it is as the card says, and saved.';
 
 test('a menu by limit, its highs first, every value confirmed', async ({ page, own }) => {
-  await page.goto(
+  await visit(
+    page,
     await carWith(own, {
       saves: 'shortPress',
       menu: { walk: 'limit', first: 'high', wrap: 'forward', confirmValue: 'short', repeat: 6 },
@@ -118,7 +119,8 @@ test('a menu by group with the low first: a second round is told, each page is c
   page,
   own,
 }) => {
-  await page.goto(
+  await visit(
+    page,
     await carWith(own, {
       saves: 'longPress',
       menu: { walk: 'group', first: 'low', wrap: 'forward', confirmPage: 'short', timeoutS: 600, groups: 3, setUnused: true },
@@ -143,7 +145,8 @@ test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
   test('a menu by wheel, any value chosen directly, kept when one leaves', async ({ page, own }) => {
     test.setTimeout(180_000);
-    await page.goto(
+    await visit(
+      page,
       await carWith(own, {
         groups: 'wheel',
         step: 0.1,
@@ -162,7 +165,8 @@ test.describe('on a phone', () => {
 });
 
 test('a baseline, tire by tire, of wheels whose sensor is paired', async ({ page, own }) => {
-  await page.goto(
+  await visit(
+    page,
     await carWith(own, {
       groups: 'baseline',
       presetLow: null,
@@ -183,7 +187,7 @@ test('a baseline, tire by tire, of wheels whose sensor is paired', async ({ page
   await expect(page.getByText(all)).toBeVisible();
   // The normal pressure is what is read back.
   await expect(page.getByLabel(/A1 wheel 1: normal, should show 2.7\s?bar/)).toBeVisible();
-  await page.goto(page.url().replace('alarms?part=card', 'kit?part=readback'));
+  await visit(page, page.url().replace('alarms?part=card', 'kit?part=readback'));
   await page.getByLabel('A2 normal pressure on the monitor').fill('2.2');
   await page.getByLabel('Temperature limit on the monitor, °C').fill('71');
   await expect(page.getByRole('complementary', { name: 'What to change' })).toContainText(

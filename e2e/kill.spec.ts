@@ -3,7 +3,7 @@ import { request } from 'node:http';
 import { type AddressInfo, createServer } from 'node:net';
 import { Aedes } from 'aedes';
 import mqtt from 'mqtt';
-import { carDocument } from '../server/testing.ts';
+import { carDocument } from '../server/testing-documents.ts';
 import { expect, ServerProcess, test } from './server.ts';
 
 const T0 = Date.now() - 6 * 3_600_000;

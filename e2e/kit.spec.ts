@@ -1,23 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
-import { expect, expectAccessible, rigId, test } from './server.ts';
+import { expect, expectAccessible, reach, rigId, test, visit } from './server.ts';
 
-/** Reach something the way the keyboard does: by Tab, and by arrows inside a row of choices or a plan. */
-async function reach(page: Page, target: Locator): Promise<void> {
-  await expect(target).toBeVisible();
-  const focused = () => target.evaluate((el) => el === document.activeElement);
-  const inRow = () =>
-    target.evaluate((el) =>
-      (el.closest('.switch') ?? (el.matches('[data-position]') ? el.closest('[data-plan]') : null))?.contains(
-        document.activeElement,
-      ),
-    );
-  for (let i = 0; i < 250; i += 1) {
-    if (await focused()) return;
-    await page.keyboard.press((await inRow()) ? 'ArrowRight' : 'Tab');
-  }
-  throw new Error(`${target} is not reached by the keyboard`);
-}
 async function press(page: Page, target: Locator, key = 'Enter'): Promise<void> {
   await reach(page, target);
   await page.keyboard.press(key);
@@ -34,7 +18,7 @@ test('by keyboard alone: a rig from nothing, its map, its box, a refusal, labels
   own,
 }) => {
   test.setTimeout(400_000);
-  await page.goto(own.url);
+  await visit(page, own.url);
   await press(page, page.getByRole('button', { name: 'Draw your first rig' }));
   await page.getByLabel('What do you call it?').waitFor();
   await page.keyboard.type('Hay run');
@@ -164,13 +148,13 @@ test('by keyboard alone: a rig from nothing, its map, its box, a refusal, labels
 });
 
 test('kit: buying compared, a monitor described, an inherited kit read back, counts from a table', async ({ page, own }) => {
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByRole('button', { name: 'Draw your first rig' }).click();
   await page.getByLabel('What do you call it?').fill('Errands');
   await page.getByRole('button', { name: 'Draw it' }).click();
   await page.waitForURL(/layout/);
   const kit = page.url().replace('layout', 'kit');
-  await page.goto(`${kit}?part=buying`);
+  await visit(page, `${kit}?part=buying`);
   const total = (n: number) =>
     page
       .getByRole('row', { name: /^Total/ })
@@ -187,7 +171,7 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
   await expect(page.getByText('1 to 20')).toBeVisible();
   await expectAccessible(page);
 
-  await page.goto(`${kit}?part=monitor`);
+  await visit(page, `${kit}?part=monitor`);
   await page.getByRole('button', { name: 'Describe your own' }).click();
   await page.getByRole('button', { name: 'Use this monitor' }).click();
   await expect(page.getByText('Give it a name')).toBeVisible();
@@ -218,7 +202,7 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('shows sensor IDs, a beep when it took a sensor')).toBeVisible();
 
-  await page.goto(`${kit}?part=readback`);
+  await visit(page, `${kit}?part=readback`);
   await page.getByLabel('ID that the monitor shows for A1L').fill('4ca1e0');
   await expect(page.getByText('A1L holds 4C A1 E0: take it into the plan')).toBeVisible();
   await page.getByLabel('ID that the monitor shows for A1R').fill('FFFFFF');
@@ -236,7 +220,7 @@ test('kit: buying compared, a monitor described, an inherited kit read back, cou
   await expect(page.getByText('The limits on the monitor are the plan now.', { exact: true })).toBeVisible();
   await expect(page.getByRole('row', { name: /^A1 / }).last()).toContainText('as planned');
 
-  await page.goto(`${kit}?part=box`);
+  await visit(page, `${kit}?part=box`);
   await page
     .getByLabel('Read counts from a CSV')
     .setInputFiles({ name: 'k.csv', mimeType: 'text/csv', buffer: Buffer.from('item,pieces\r\noRing,9\r\ngold,1\r\n') });

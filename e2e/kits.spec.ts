@@ -1,6 +1,6 @@
 import type { Locator, Page } from '@playwright/test';
 import type { NewMonitor } from '../schema/monitor.ts';
-import { expect, expectAccessible, post, type ServerProcess, test } from './server.ts';
+import { expect, expectAccessible, post, reach, type ServerProcess, test, visit } from './server.ts';
 
 /** How the owner works the page: with a mouse, with a finger, or with the keyboard alone. */
 class Hand {
@@ -10,51 +10,31 @@ class Hand {
     this.page = page;
     this.how = how;
   }
-  /** By Tab, and by arrows inside a row of choices or a group of radio buttons. */
-  async reach(target: Locator): Promise<void> {
-    await expect(target).toBeVisible();
-    const there = () =>
-      target.evaluate((el) => ({
-        focused: el === document.activeElement,
-        near:
-          el.closest('.switch')?.contains(document.activeElement) ||
-          (el instanceof HTMLInputElement &&
-            el.type === 'radio' &&
-            document.activeElement instanceof HTMLInputElement &&
-            document.activeElement.name === el.name),
-      }));
-    for (let i = 0; i < 250; i += 1) {
-      const { focused, near } = await there();
-      if (focused) return;
-      await this.page.keyboard.press(near ? 'ArrowRight' : 'Tab');
-    }
-    throw new Error(`${target} is not reached by the keyboard`);
-  }
   async press(target: Locator): Promise<void> {
     await expect(target).toBeEnabled();
     if (this.how === 'mouse') await target.click();
     else if (this.how === 'touch') await target.tap();
     else {
-      await this.reach(target);
+      await reach(this.page, target);
       await this.page.keyboard.press((await target.getAttribute('role')) === 'radio' ? 'Space' : 'Enter');
     }
   }
   async check(target: Locator): Promise<void> {
     if (this.how === 'keys') {
-      await this.reach(target);
+      await reach(this.page, target);
       if (!(await target.isChecked())) await this.page.keyboard.press('Space');
     } else await target.check();
   }
   async fill(target: Locator, text: string): Promise<void> {
     if (this.how === 'keys') {
-      await this.reach(target);
+      await reach(this.page, target);
       await this.page.keyboard.press('Control+a');
       await this.page.keyboard.type(text);
     } else await target.fill(text);
   }
   async choose(target: Locator, label: string): Promise<void> {
     if (this.how === 'keys') {
-      await this.reach(target);
+      await reach(this.page, target);
       await this.page.keyboard.type(label);
     } else await target.selectOption({ label });
   }
@@ -102,7 +82,7 @@ async function goThrough(page: Page, own: ServerProcess, how: Hand['how'], way: 
   const hand = new Hand(page, how);
   const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' });
   const sheet = async (path: string) => {
-    await page.goto(`${own.url}/rigs/${id}/${path}`);
+    await visit(page, `${own.url}/rigs/${id}/${path}`);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     await expect(page.getByText('One moment…')).toHaveCount(0);
     if (/^(fitting|first-drive)/.test(path)) await speaksOfThisKit();
@@ -115,7 +95,7 @@ async function goThrough(page: Page, own: ServerProcess, how: Hand['how'], way: 
   await post(own, 'monitors', way.monitor);
 
   // New rig.
-  await page.goto(own.url);
+  await visit(page, own.url);
   await hand.press(button('Draw your first rig'));
   await hand.fill(page.getByLabel('What do you call it?'), way.rig);
   for (const name of [way.template].flat()) await hand.check(page.getByLabel(name, { exact: true }));
@@ -210,7 +190,7 @@ async function goThrough(page: Page, own: ServerProcess, how: Hand['how'], way: 
   if (how !== 'keys') await expectAccessible(page);
   // Nobody had to invent an ID.
   expect(await page.locator('main').textContent()).not.toMatch(/\bK[0-9A-Z]{11}\b/);
-  await page.goto(own.url);
+  await visit(page, own.url);
   await expect(page.getByRole('article')).toContainText('fitted');
 }
 

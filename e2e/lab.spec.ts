@@ -1,9 +1,9 @@
-import { expect, expectAccessible, rigId, test } from './server.ts';
+import { expect, expectAccessible, rigId, test, visit } from './server.ts';
 
 test('rules lab: own rule, a seed, progress, stop, figures, a day, CSV; the same seed gives the same', async ({ page, demo }) => {
   test.setTimeout(150_000);
   const id = await rigId(demo, 'Wing');
-  await page.goto(`${demo.url}/rigs/${id}/lab`);
+  await visit(page, `${demo.url}/rigs/${id}/lab`);
   await page.getByLabel('Own rule: low').fill('70');
   await expect(page.getByText('Low must be 1 to 60 % under cold.')).toBeVisible();
   await page.getByLabel('Own rule: low').fill('8');

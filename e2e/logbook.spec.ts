@@ -1,5 +1,5 @@
 import type { Unit } from '../schema/unit.ts';
-import { expect, expectAccessible, makeRig, post, rigId, test } from './server.ts';
+import { expect, expectAccessible, makeRig, post, rigId, test, visit } from './server.ts';
 
 const gpx = (heights: (number | null)[]) =>
   `<?xml version="1.0"?><gpx version="1.1" creator="test" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>${heights
@@ -11,7 +11,7 @@ test('log: bar for psi is asked about, the future refused, written down, found, 
   demo,
 }) => {
   const id = await rigId(demo, 'Linden run');
-  await page.goto(`${demo.url}/rigs/${id}/logbook`);
+  await visit(page, `${demo.url}/rigs/${id}/logbook`);
   const write = page.getByRole('region', { name: 'Write it down' });
   await write.getByLabel('When; empty is now').fill('2031-05-01T10:00');
   await write.getByRole('button', { name: 'Write it down' }).click();
@@ -46,9 +46,9 @@ test('log: bar for psi is asked about, the future refused, written down, found, 
 
 test('log: photos, what the app writes down by itself, and what is due as a calendar', async ({ page, own }) => {
   const rig = await makeRig(own);
-  await page.goto(`${own.url}/rigs/${rig}/upkeep`);
+  await visit(page, `${own.url}/rigs/${rig}/upkeep`);
   await expect(page.getByText(/^Nothing has a day yet\./)).toBeVisible();
-  await page.goto(`${own.url}/rigs/${rig}/logbook`);
+  await visit(page, `${own.url}/rigs/${rig}/logbook`);
   await expect(page.getByText(/^Drives, alarms, paired sensors/)).toBeVisible();
   const write = page.getByRole('region', { name: 'Write it down' });
   await write.getByLabel('What').selectOption('New sensor battery');
@@ -71,7 +71,7 @@ test('log: photos, what the app writes down by itself, and what is due as a cale
   await expect(line.getByRole('img')).toBeVisible();
   await expectAccessible(page);
   // A limit that is changed, and a round that is typed, are in the log without a word from their owner.
-  await page.goto(`${own.url}/rigs/${rig}/alarms`);
+  await visit(page, `${own.url}/rigs/${rig}/alarms`);
   const [unit] = (await (await fetch(`${own.url}/api/units`)).json()) as Unit[];
   const limits = unit?.axles[0]?.settings.loaded?.limits;
   if (!unit || !limits) throw new Error('no limits');
@@ -83,12 +83,12 @@ test('log: photos, what the app writes down by itself, and what is due as a cale
   });
   expect(saved.status).toBe(200);
   await post(own, `rigs/${rig}/typed`, { readings: [{ position: 'A1R', pressureKpa: 248, tempC: null }] });
-  await page.goto(`${own.url}/rigs/${rig}/logbook`);
+  await visit(page, `${own.url}/rigs/${rig}/logbook`);
   await expect(page.getByText(/^Settings changed: low limit 32\.6\spsi to 31\.9\spsi \(loaded\)/)).toBeVisible();
   await expect(page.getByText(/^Readings typed: A1R 36\.0 psi/)).toBeVisible();
   await page.getByLabel('Show').selectOption('Limits and proof');
   await expect(page.locator('[data-what]')).toHaveCount(1);
-  await page.goto(`${own.url}/rigs/${rig}/upkeep`);
+  await visit(page, `${own.url}/rigs/${rig}/upkeep`);
   const due = page.locator('[data-due="cells"]');
   await expect(due).toContainText('New sensor batteries: A1L');
   await expectAccessible(page);
@@ -106,7 +106,7 @@ test('trip and season: typed stages, a stage that goes back, a GPX without heigh
   demo,
 }) => {
   const id = await rigId(demo, 'Linden run');
-  await page.goto(`${demo.url}/rigs/${id}/logbook?part=trip`);
+  await visit(page, `${demo.url}/rigs/${id}/logbook?part=trip`);
   await page.getByLabel('Air at the start').fill('24');
   await page.getByLabel('Height, m').nth(0).fill('310');
   await page.getByLabel('km').nth(1).fill('0');
@@ -166,7 +166,7 @@ test('track day: 3 and 1 out, the rears are left, the next session by its peak, 
   demo,
 }) => {
   const id = await rigId(demo, 'Drone');
-  await page.goto(`${demo.url}/rigs/${id}/logbook?part=track`);
+  await visit(page, `${demo.url}/rigs/${id}/logbook?part=track`);
   // A day on the hill is there; the trade's own day is another.
   await page.getByLabel('Day', { exact: true }).selectOption('A new day');
   await page.getByLabel('Target, hot').fill('30');
@@ -224,16 +224,16 @@ test('track day: 3 and 1 out, the rears are left, the next session by its peak, 
   // Track mode, its end and what it reminds of.
   await page.getByRole('button', { name: 'Switch track mode on' }).click();
   await expect(page.getByText(/^Track mode until /)).toBeVisible();
-  await page.goto(`${demo.url}/rigs/${id}/watch`);
+  await visit(page, `${demo.url}/rigs/${id}/watch`);
   await page.getByRole('button', { name: 'The track day is over' }).click();
   await expect(page.getByText(/set the road pressures cold before you drive home/)).toBeVisible();
   await expectAccessible(page);
-  await page.goto(`${demo.url}/rigs/${id}/watch/drive`);
+  await visit(page, `${demo.url}/rigs/${id}/watch/drive`);
   await expect(page.getByText('Set the road pressures before you drive home')).toBeVisible();
-  await page.goto(`${demo.url}/rigs/${id}/logbook?part=track`);
+  await visit(page, `${demo.url}/rigs/${id}/logbook?part=track`);
   await page.getByRole('button', { name: 'Road pressures are set' }).click();
   await expect(page.getByRole('button', { name: 'Switch track mode on' })).toBeVisible();
-  await page.goto(`${demo.url}/rigs/${id}/logbook`);
+  await visit(page, `${demo.url}/rigs/${id}/logbook`);
   await expect(page.getByText(/Track day: Heidmoor, 3 sessions/)).toBeVisible();
 });
 
@@ -253,7 +253,7 @@ test('track day: a target that can’t carry the load is said at the field, and 
     spares: [],
   });
   const rig = await post<{ id: string }>(own, 'rigs', { name: 'Coupe', unitIds: [unit.id], loadState: 'loaded' });
-  await page.goto(`${own.url}/rigs/${rig.id}/logbook?part=track`);
+  await visit(page, `${own.url}/rigs/${rig.id}/logbook?part=track`);
   await page.getByLabel('Target, hot').fill('8');
   await expect(page.getByText(/^Under the load minimum, \d+\.\d\spsi cold$/)).toBeVisible();
   await expect(page.getByLabel('Target, hot')).toHaveValue('8');

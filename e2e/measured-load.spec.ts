@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { plainMapping } from '../core/files/columns.test-data.ts';
-import { carDocument } from '../server/testing.ts';
+import { carDocument } from '../server/testing-documents.ts';
 import { expect, post, type ServerProcess, test } from './server.ts';
 
 interface Health {

@@ -1,4 +1,4 @@
-import { carDocument } from '../server/testing.ts';
+import { carDocument } from '../server/testing-documents.ts';
 import { expect, heard, makeRig, post, test } from './server.ts';
 
 // A trace takes a picture of every change, and would be what is measured.

@@ -1,6 +1,6 @@
 import type { NewUnit, Rig, Unit } from '../schema/unit.ts';
-import { carDocument } from '../server/testing.ts';
-import { expect, expectAccessible, rigId, type ServerProcess, test } from './server.ts';
+import { carDocument } from '../server/testing-documents.ts';
+import { expect, expectAccessible, rigId, type ServerProcess, test, visit } from './server.ts';
 
 const get = async <T>(own: ServerProcess, path: string): Promise<T> =>
   (await (await fetch(`${own.url}/api/${path}`)).json()) as T;
@@ -34,7 +34,7 @@ test.describe('on a phone, by touch', () => {
   }) => {
     test.setTimeout(300_000);
     const rig = await bareLinden(own, demo);
-    await page.goto(`${own.url}/rigs/${rig.id}/pairing`);
+    await visit(page, `${own.url}/rigs/${rig.id}/pairing`);
     await page.getByText('Held near the monitor').tap();
     await page.getByText('Other sensors are 3 m away').tap();
     await expectAccessible(page);
@@ -88,7 +88,7 @@ test.describe('on a phone, by touch', () => {
     );
     for (const w of bench.wheels) expect(`${w.position} ${w.sensorId}`).toBe(`${w.position} ${book[w.position]}`);
     // Paired at the table: nothing rings for zeros, and once fitted they are live.
-    await page.goto(`${own.url}/rigs/${rig.id}/watch`);
+    await visit(page, `${own.url}/rigs/${rig.id}/watch`);
     await expect(page.locator('[data-position="A1L"]')).toBeVisible();
     await expect(page.locator('[data-alarm]')).toHaveCount(0);
   });
@@ -123,7 +123,7 @@ test.describe('on a phone, a kit with a lamp and no IDs', () => {
     });
     await send(own, 'PUT', `rigs/${rig.id}`, { ...rig, monitorId: monitor.id });
     const sheet = `${own.url}/rigs/${rig.id}/pairing`;
-    await page.goto(sheet);
+    await visit(page, sheet);
     await page.getByRole('radio', { name: /Screwed onto the valve/ }).check();
     await expect(page.getByRole('checkbox', { name: 'A lamp, red to green' })).toBeChecked();
     await page.getByRole('button', { name: 'Begin, wheel by wheel' }).tap();
@@ -186,10 +186,10 @@ test.describe('on a phone, a kit with a lamp and no IDs', () => {
       tempC: 20,
     });
     await send(own, 'POST', 'readings', [reading(60, 20), reading(60, 5)]);
-    await page.goto(`${own.url}/rigs/${rig.id}/watch`);
+    await visit(page, `${own.url}/rigs/${rig.id}/watch`);
     await expect(page.locator('[data-alarm^="A2L "]')).toBeVisible();
 
-    await page.goto(`${sheet}?part=book`);
+    await visit(page, `${sheet}?part=book`);
     await page.getByRole('button', { name: 'Add the ID of A2L' }).tap();
     await page.getByLabel('Its ID').fill('4CA1E0');
     await page.getByRole('button', { name: 'Add it', exact: true }).tap();
@@ -203,7 +203,7 @@ test.describe('on a phone, a kit with a lamp and no IDs', () => {
 test('wheel chosen on the phone first, by keyboard, with one time-out of 90 s of event time', async ({ page, own, demo }) => {
   test.setTimeout(200_000);
   const rig = await bareLinden(own, demo);
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing`);
   const press = async (name: string | RegExp, role: 'button' | 'link' = 'button') => {
     const control = page.getByRole(role, { name }).first();
     await expect(control).toBeEnabled();
@@ -255,7 +255,7 @@ test('rotation: a five-wheel round of internal sensors, exchanged on the bench m
   });
   const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Round', unitIds: [unit.id], loadState: 'loaded', monitorId: null });
   await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'open' });
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=rotation`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing?part=rotation`);
   await page.getByRole('button', { name: /Five wheels/ }).click();
   await expect(page.locator('[data-position="AS1"]')).toContainText('from A1L');
   await expectAccessible(page);
@@ -273,9 +273,9 @@ test('rotation: a five-wheel round of internal sensors, exchanged on the bench m
     `rigs/${rig.id}/bench`,
   );
   for (const w of bench.wheels) expect(`${w.position} ${bench.monitor.saved[w.position]}`).toBe(`${w.position} ${w.sensorId}`);
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=check`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing?part=check`);
   await expect(page.getByText('Every position is as it should be')).toBeVisible();
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=book`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing?part=book`);
   await page.getByRole('button', { name: 'History of A1L' }).click();
   await expect(page.getByRole('dialog')).toContainText('C0 00 01');
   await expect(page.getByRole('dialog')).toContainText('went with its wheel');
@@ -297,7 +297,7 @@ test('the book: moved to spares, moved, replaced, from a file; the detective on 
   });
   const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Pair', unitIds: [unit.id], loadState: 'loaded', monitorId: null });
   await send(own, 'POST', `rigs/${rig.id}/bench`, { action: 'open' });
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=book`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing?part=book`);
   await expect(page.getByRole('table', { name: /^ID book/ })).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Take the sensor off A2R and keep it' }).click();
@@ -320,10 +320,10 @@ test('the book: moved to spares, moved, replaced, from a file; the detective on 
   await bench({ action: 'fit', sensorId: 'D00001', position: 'A2R' });
   await bench({ action: 'drive', kmh: 5 });
   await bench({ action: 'run', factor: 60 });
-  await page.goto(`${own.url}/rigs/${rig.id}/watch`);
+  await visit(page, `${own.url}/rigs/${rig.id}/watch`);
   for (const p of ['A1L', 'A1R', 'A2L', 'A2R'])
     await expect(page.locator(`[data-position="${p}"]`)).toHaveAttribute('data-ink', 'steady', { timeout: 30_000 });
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing?part=detective`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing?part=detective`);
   await expect(page.getByRole('heading', { name: 'The plan' })).toBeVisible();
   await expectAccessible(page);
   const next = page.getByRole('button', { name: 'Take it from the watch' });
@@ -348,7 +348,7 @@ test('a sensor captured at another position than the guide’s is caught at the 
 }) => {
   const car = await send<Unit>(own, 'POST', 'units', carDocument([]));
   const rig = await send<Rig>(own, 'POST', 'rigs', { name: 'Errand', unitIds: [car.id], loadState: 'loaded' });
-  await page.goto(`${own.url}/rigs/${rig.id}/pairing`);
+  await visit(page, `${own.url}/rigs/${rig.id}/pairing`);
   await page.getByRole('button', { name: /^Practise first/ }).click();
   await expect(page.getByTestId('monitor-position')).toHaveText('A1L');
   await page.getByRole('button', { name: 'Position ▸' }).click();

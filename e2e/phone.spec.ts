@@ -1,6 +1,6 @@
 import type { BrowserContext, Page } from '@playwright/test';
 import { ownAddresses } from '../server/devices/network.ts';
-import { carDocument } from '../server/testing.ts';
+import { carDocument } from '../server/testing-documents.ts';
 import { expect, expectAccessible, heard, makeRig, post, preferring, type ServerProcess, test } from './server.ts';
 
 interface UnitDoc {

@@ -4,8 +4,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
-import { test as base, expect, type Page } from '@playwright/test';
-import { carDocument } from '../server/testing.ts';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { carDocument } from '../server/testing-documents.ts';
 
 /** The built server in a process of its own, on a data folder of its own. */
 export class ServerProcess {
@@ -105,6 +105,56 @@ export async function expectAccessible(page: Page): Promise<void> {
     .setLegacyMode()
     .analyze();
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([]);
+}
+
+/**
+ * Go to an address inside the app as a link there does, so that the app isn't loaded again; a page that shows something else loads it. What is
+ * meant to be loaded again says `goto` or `reload`.
+ */
+export async function visit(page: Page, url: string): Promise<void> {
+  const to = new URL(url);
+  if (page.url() === 'about:blank' || new URL(page.url()).origin !== to.origin) {
+    await page.goto(url);
+    return;
+  }
+  await page.evaluate((path) => {
+    history.pushState(null, '', path);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, to.pathname + to.search);
+  // The sheet that was there is shown until the next is ready.
+  await expect(page.locator('main')).toHaveAttribute('data-path', to.pathname + to.search);
+}
+
+/** What can be between two stops of the Tab key. */
+const STOPS = 'a[href], button, input, select, textarea, summary, [tabindex]';
+
+/** Reach something the way the keyboard does: by Tab, and by arrows inside a row of choices, a group of radio buttons or a plan. */
+export async function reach(page: Page, target: Locator): Promise<void> {
+  await expect(target).toBeVisible();
+  const where = () =>
+    target.evaluate((el, selector) => {
+      const at = document.activeElement;
+      if (el === at) return 'here';
+      const group = el.closest('.switch') ?? (el.matches('[data-position]') ? el.closest('[data-plan]') : null);
+      const radio = (e: Element | null) => (e instanceof HTMLInputElement && e.type === 'radio' ? e.name : null);
+      if (group?.contains(at) || (radio(el) !== null && radio(el) === radio(at))) return 'near';
+      // Half of the stops between can be passed without a look at each.
+      const stops = [...document.querySelectorAll<HTMLElement>(selector)].filter(
+        (e) =>
+          e === el ||
+          e === at ||
+          (e.tabIndex >= 0 && radio(e) === null && !(e as HTMLButtonElement).disabled && e.checkVisibility()),
+      );
+      const from = at ? stops.indexOf(at as HTMLElement) : -1;
+      return Math.floor((stops.indexOf(el as HTMLElement) - from) / 2);
+    }, STOPS);
+  for (let i = 0; i < 250; i += 1) {
+    const ahead = await where();
+    if (ahead === 'here') return;
+    if (ahead === 'near') await page.keyboard.press('ArrowRight');
+    else for (let k = 0; k < Math.max(1, ahead); k += 1) await page.keyboard.press('Tab');
+  }
+  throw new Error(`${target} is not reached by the keyboard`);
 }
 
 /** Send something to the server's own operations, as a program would. */

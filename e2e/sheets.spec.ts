@@ -1,4 +1,4 @@
-import { expect, expectAccessible, rigId, test } from './server.ts';
+import { expect, expectAccessible, rigId, test, visit } from './server.ts';
 
 const sheets = [
   'layout',
@@ -113,7 +113,7 @@ for (const theme of ['day', 'night'] as const) {
     const found: string[] = [];
     for (const path of ['/', ...sheets.map((s) => `/rigs/${id}/${s}`)]) {
       await page.setViewportSize(SIZES[0][1]);
-      await page.goto(demo.url + path);
+      await visit(page, demo.url + path);
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
       await expect(page.getByText('One moment…')).toHaveCount(0);
       for (const [size, viewport] of SIZES) {
@@ -134,7 +134,7 @@ for (const theme of ['day', 'night'] as const) {
 
 test('keys: numbers open sheets, / finds, ? tells the keys, arrows walk the wheels', async ({ page, demo }) => {
   const id = await rigId(demo, 'Linden run');
-  await page.goto(`${demo.url}/rigs/${id}/watch`);
+  await visit(page, `${demo.url}/rigs/${id}/watch`);
   await expect(page.getByRole('heading', { name: 'Watch' })).toBeVisible();
   await page.keyboard.press('4');
   await expect(page.getByRole('heading', { name: 'Alarms', level: 1 })).toBeVisible();
@@ -155,7 +155,7 @@ test('keys: numbers open sheets, / finds, ? tells the keys, arrows walk the whee
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Walk the wheels of the plan');
   await expectAccessible(page);
   await page.keyboard.press('Escape');
-  await page.goto(`${demo.url}/rigs/${id}/watch`);
+  await visit(page, `${demo.url}/rigs/${id}/watch`);
   await page.locator('[data-position="A1L"]').focus();
   await page.keyboard.press('ArrowRight');
   await expect(page.locator('[data-position="A1R"]')).toBeFocused();
@@ -168,7 +168,7 @@ test('keys: numbers open sheets, / finds, ? tells the keys, arrows walk the whee
 
 test('the demo says at a glance what is wrong, and silence has an end', async ({ page, demo }) => {
   const id = await rigId(demo, 'Linden run');
-  await page.goto(demo.url);
+  await visit(page, demo.url);
   await expect(page.getByText('3 wheels in alarm: A2RO, B1R, B2L')).toBeVisible();
   await page.getByRole('link', { name: 'Linden run', exact: true }).click();
   await expect(page.locator('[data-position="B2L"]')).toHaveAttribute('data-ink', 'act');
@@ -178,13 +178,13 @@ test('the demo says at a glance what is wrong, and silence has an end', async ({
   await expect(page.getByRole('button', { name: /Silent until/ })).toBeVisible();
   await page.getByRole('button', { name: /Silent until/ }).click();
   await expect(page.getByRole('button', { name: /Silence 10 min/ })).toBeVisible();
-  await page.goto(`${demo.url}/rigs/${id}/pressures`);
+  await visit(page, `${demo.url}/rigs/${id}/pressures`);
   await expect(page.getByRole('link', { name: /B2L low\. Open the watch/ })).toBeVisible();
 });
 
 test('a reading posted is on the screen: how long it took is reported, not asserted', async ({ page, demo }, info) => {
   const id = await rigId(demo, 'Drone');
-  await page.goto(`${demo.url}/rigs/${id}/watch`);
+  await visit(page, `${demo.url}/rigs/${id}/watch`);
   await expect(page.locator('[data-position="A1L"]')).toContainText('not heard yet');
   const took: number[] = [];
   for (let i = 0; i < 10; i += 1) {

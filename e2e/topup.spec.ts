@@ -1,5 +1,5 @@
 import type { Alarm, WatchView } from '../schema/alarm.ts';
-import { expect, expectAccessible, post, test } from './server.ts';
+import { expect, expectAccessible, post, test, visit } from './server.ts';
 
 const PSI = 6.894757293168;
 const psi = (n: number) => n * PSI;
@@ -71,7 +71,7 @@ test.describe('a top-up round at phone size', () => {
       await expect.poll(() => pressureOf(p)).toBeGreaterThan(psi(108));
     }
 
-    await page.goto(`${own.url}/rigs/${rig.id}/logbook?part=topup`);
+    await visit(page, `${own.url}/rigs/${rig.id}/logbook?part=topup`);
     const row = (p: string) => page.locator(`tr[data-position="${p}"]`);
     await expect(row('A1L')).toContainText(/110\.0\d\d\.\d\spsi/);
     await expect(row('A1R')).toContainText('right');
@@ -118,7 +118,7 @@ test.describe('a top-up round at phone size', () => {
     expect(alarms.filter((a) => a.fromTime >= began).map((a) => `${a.position} ${a.kind} ${a.severity}`)).toEqual([]);
 
     // The log wrote itself, with the gauge beside the sensor.
-    await page.goto(`${own.url}/rigs/${rig.id}/logbook`);
+    await visit(page, `${own.url}/rigs/${rig.id}/logbook`);
     const lines = page.locator('[data-what="entry"]');
     await expect(lines).toHaveCount(2);
     await expect(lines.filter({ hasText: 'A1L' })).toContainText(/Practice: filled: 8\d\.\d\spsi to 111\spsi, with garage pump/);
@@ -163,7 +163,7 @@ test.describe('a top-up round at phone size', () => {
         { position: 'A1R', pressureKpa: psi(63), tempC: null },
       ],
     });
-    await page.goto(`${own.url}/rigs/${rig.id}/logbook?part=topup`);
+    await visit(page, `${own.url}/rigs/${rig.id}/logbook?part=topup`);
     await page.getByLabel('Pump or gauge').fill('foot pump');
     await expect(page.getByText(/It reads 1\.2\spsi over the sensors, by 3 readings\./)).toBeVisible();
     // No temperature is known: the cold pressure as it was set.

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, rigId, test } from './server.ts';
+import { expect, rigId, test, visit } from './server.ts';
 
 /** What a screen reader is given of a sheet: names and roles, with the figures that change taken out. Kept as text beside this file. */
 const TREES = ['watch', 'alarms', 'pairing'] as const;
@@ -9,7 +9,7 @@ for (const sheet of TREES) {
   test(`a screen reader says the ${sheet} sheet in order, with names for everything`, async ({ page, demo }) => {
     await page.addInitScript(`localStorage.setItem('druckwerk.preferences', '{"pressure":"psi","temp":"C"}')`);
     const id = await rigId(demo, 'Linden run');
-    await page.goto(`${demo.url}/rigs/${id}/${sheet}`);
+    await visit(page, `${demo.url}/rigs/${id}/${sheet}`);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     await expect(page.getByText('One moment…')).toHaveCount(0);
     // Parts of a sheet come one after the other.
@@ -40,13 +40,13 @@ test('titles name the sheet and the rig; wheel and step of Fitting are headings;
   demo,
 }) => {
   const id = await rigId(demo, 'Linden run');
-  await page.goto(`${demo.url}/rigs/${id}/alarms`);
+  await visit(page, `${demo.url}/rigs/${id}/alarms`);
   await expect(page).toHaveTitle('Alarms · Linden run · Druckwerk');
-  await page.goto(demo.url);
+  await visit(page, demo.url);
   await expect(page).toHaveTitle('Yard · Druckwerk');
-  await page.goto(`${demo.url}/rigs/${id}/fitting`);
+  await visit(page, `${demo.url}/rigs/${id}/fitting`);
   await expect(page.getByRole('heading', { level: 2 }).first()).toHaveText(/^[AB]\d/);
-  await page.goto(`${demo.url}/rigs/${id}/alarms`);
+  await visit(page, `${demo.url}/rigs/${id}/alarms`);
   const help = page.getByRole('button', { name: /^Help/ });
   await help.focus();
   await page.keyboard.press('/');
@@ -63,7 +63,7 @@ test('titles name the sheet and the rig; wheel and step of Fitting are headings;
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/alarms\?part=card/);
   // Arrows walk the plan at once; Tab leaves it at once.
-  await page.goto(`${demo.url}/rigs/${id}/watch`);
+  await visit(page, `${demo.url}/rigs/${id}/watch`);
   await expect(page.locator('[data-position="A1L"]')).toBeVisible();
   await page.keyboard.press('ArrowRight');
   await expect(page.locator('[data-position="A1L"]')).toBeFocused();

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { expect, expectAccessible, test } from './server.ts';
+import { expect, expectAccessible, test, visit } from './server.ts';
 
 test('yard: duplicate, archive, export, delete, import: the same rig', async ({ page, own, expected }) => {
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByRole('button', { name: 'Draw your first rig' }).click();
   await page.getByLabel('What do you call it?').fill('Hay run');
   await page.getByRole('radio', { name: 'Pick-up', exact: true }).check();
@@ -17,13 +17,13 @@ test('yard: duplicate, archive, export, delete, import: the same rig', async ({ 
   await page.getByLabel(/^Behind the front axle/).fill('12 ft 6 in');
   await page.getByLabel(/^Behind the front axle/).press('Enter');
   await expect(page.getByLabel(/^Behind the front axle/)).toHaveValue('3.81');
-  await page.goto(page.url().replace('layout', 'pairing'));
+  await visit(page, page.url().replace('layout', 'pairing'));
   await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   await page.getByLabel('ID for A1L').fill('4CA1E0');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('A1L is 4C A1 E0.', { exact: true })).toBeVisible();
 
-  await page.goto(own.url);
+  await visit(page, own.url);
   await expect(page.getByText('being paired')).toBeVisible();
   await page.getByRole('button', { name: 'Duplicate Hay run' }).click();
   await expect(page.getByRole('link', { name: 'Hay run copy', exact: true })).toBeVisible();
@@ -86,13 +86,13 @@ test('units are shared: a new combination, a unit taken out of its rigs and brou
   const car = await post('/units', { name: 'Estate car', kind: 'vehicle', axles: [wheels(1), wheels(2)], spares: [] });
   const boat = await post('/units', { name: 'Boat trailer', kind: 'trailer', axles: [wheels(1)], spares: [] });
   await post('/rigs', { name: 'To the lake', unitIds: [car.id, boat.id], loadState: 'towing' });
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByText('Units, and new combinations of them').click();
   await page.getByRole('checkbox', { name: /^Estate car/ }).check();
   await page.getByRole('button', { name: 'Make a rig of Estate car' }).click();
   await expect(page.getByRole('heading', { name: 'Layout' })).toBeVisible();
   await expect(page.locator('[data-position]')).toHaveCount(4);
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByText('Units, and new combinations of them').click();
   await expect(page.getByText('in To the lake, Estate car')).toBeVisible();
   await page.getByRole('button', { name: 'Remove and delete Estate car' }).click();
@@ -105,17 +105,17 @@ test('units are shared: a new combination, a unit taken out of its rigs and brou
 });
 
 test('layout: a second wheel set keeps each set’s sensors, and the plan turns to where one stands', async ({ page, own }) => {
-  await page.goto(own.url);
+  await visit(page, own.url);
   await page.getByRole('button', { name: 'Draw your first rig' }).click();
   await page.getByLabel('What do you call it?').fill('Errands');
   await page.getByRole('button', { name: 'Draw it' }).click();
   await page.waitForURL(/layout/);
-  await page.goto(page.url().replace('layout', 'pairing'));
+  await visit(page, page.url().replace('layout', 'pairing'));
   await page.getByRole('button', { name: 'Begin, wheel by wheel' }).click();
   await page.getByLabel('ID for A1L').fill('4CA1E0');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.locator('[data-position="A1L"]')).toContainText('4C A1 E0');
-  await page.goto(page.url().replace('pairing', 'layout'));
+  await visit(page, page.url().replace('pairing', 'layout'));
   await page.getByRole('button', { name: 'Add a second wheel set' }).click();
   await page.getByLabel('The other set is called').fill('winter');
   await page.getByRole('button', { name: 'Put the other set on' }).click();

@@ -1,15 +1,14 @@
-import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { pino } from 'pino';
 import supertest from 'supertest';
-import { limitsFor } from '#core/alarms/limits.ts';
-import { makeAxle } from '#core/rig/positions.ts';
-import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
 import { type App, createApp } from './app.ts';
 import { checkAnswer } from './checked-answers.test-data.ts';
 import { openDatabase } from './db/open.ts';
+import { carDocument } from './testing-documents.ts';
 
 /** A server on a real file in a folder of its own, for tests. */
 export interface TestServer {
@@ -26,15 +25,16 @@ export interface TestServer {
 
 export const T0 = Date.UTC(2026, 4, 1, 8, 0, 0);
 
-/** An empty file with all its tables, made once for all tests of a file: making them takes longer than most tests do. */
-let emptyFile: Promise<string> | undefined;
+/** An empty file with all its tables, made once for all tests of a process: making them takes longer than most tests do. */
+let emptyFile: Promise<Buffer> | undefined;
 
-async function makeEmptyFile(): Promise<string> {
+async function makeEmptyFile(): Promise<Buffer> {
   const folder = mkdtempSync(join(tmpdir(), 'druckwerk-empty-'));
   const file = join(folder, 'druckwerk.sqlite');
   await (await openDatabase(file)).destroy();
-  process.once('exit', () => rmSync(folder, { recursive: true, force: true }));
-  return file;
+  const bytes = readFileSync(file);
+  rmSync(folder, { recursive: true, force: true });
+  return bytes;
 }
 
 /** @param checked false: answers are not compared with their schemas, which takes seconds to prepare for some of them */
@@ -42,7 +42,7 @@ export async function testServer(folder?: string, clock = { ms: T0 }, checked = 
   if (folder === undefined) {
     folder = mkdtempSync(join(tmpdir(), 'druckwerk-'));
     emptyFile ??= makeEmptyFile();
-    copyFileSync(await emptyFile, join(folder, 'druckwerk.sqlite'));
+    writeFileSync(join(folder, 'druckwerk.sqlite'), await emptyFile);
   }
   return openServer(folder, clock, checked);
 }
@@ -74,26 +74,6 @@ async function openServer(folder: string, clock: { ms: number }, checked = true)
       await db.destroy();
       rmSync(folder, { recursive: true, force: true });
     },
-  };
-}
-
-/** A car with four sensors at 250 kPa cold and the share rule (225 and 300 kPa). */
-export function carDocument(ids = ['A00001', 'A00002', 'A00003', 'A00004']): NewUnit {
-  const cold = { kpa: 250, tempC: 20 };
-  const { lowKpa, highKpa } = limitsFor({ school: 'share' }, cold.kpa);
-  const settings = { loaded: { cold, limits: { rule: { school: 'share' as const }, lowKpa, highKpa, hotC: 70 } } };
-  const axles = [1, 2].map((n) => ({ ...makeAxle('single', n), settings }));
-  return {
-    name: 'Car',
-    kind: 'vehicle',
-    spares: [],
-    axles: axles.map((a, i) => ({
-      ...a,
-      wheels: a.wheels.map((w, j) => ({
-        ...w,
-        sensor: ids[i * 2 + j] ? { id: ids[i * 2 + j] as string, kind: 'cap' as const } : null,
-      })),
-    })),
   };
 }
 

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { RigExport } from '#schema/exchange.ts';
-import { carDocument, makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { carDocument } from '../testing-documents.ts';
 
 let s: TestServer;
 beforeEach(async () => {

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Unit } from '#schema/unit.ts';
-import { carDocument, makeCar, type TestServer, testServer } from '../testing.ts';
+import { makeCar, type TestServer, testServer } from '../testing.ts';
+import { carDocument } from '../testing-documents.ts';
 
 let s: TestServer;
 beforeEach(async () => {

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Alarm, WatchView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { carDocument, makeCar, moveOn, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { makeCar, moveOn, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { carDocument } from '../testing-documents.ts';
 
 let s: TestServer;
 let rig: Rig;

@@ -21,7 +21,7 @@ import { build } from 'esbuild';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { makeBackup } from '../backup/backups.ts';
 import { openDatabase } from '../db/open.ts';
-import { carDocument } from '../testing.ts';
+import { carDocument } from '../testing-documents.ts';
 import { EXIT_CODES, portOf, type StartFault } from './failures.ts';
 import { openWorld } from './world.ts';
 

@@ -169,7 +169,7 @@ export function Shell() {
   const [commands, setCommands] = useState(false);
   const [helpShown, setHelpShown] = useState(false);
   const [switches, setSwitches] = useState(false);
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   const main = useRef<HTMLElement>(null);
   const first = useRef(true);
   useLive(rigId);
@@ -298,7 +298,13 @@ export function Shell() {
             <SheetList whole={whole} rigId={rigId} />
           </div>
         )}
-        <main id="sheet" ref={main} tabIndex={-1} className="min-w-0 grow px-6 py-5 outline-none max-md:px-3 print:p-0">
+        <main
+          id="sheet"
+          data-path={pathname + search}
+          ref={main}
+          tabIndex={-1}
+          className="min-w-0 grow px-6 py-5 outline-none max-md:px-3 print:p-0"
+        >
           <FaultBoundary what="This sheet" about="The other sheets and the rig’s alarms still work." until={[pathname]}>
             <Suspense fallback={<p className="text-ink2">One moment…</p>}>
               {rigId === null || whole ? <Outlet context={whole} /> : null}
