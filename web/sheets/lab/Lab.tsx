@@ -257,7 +257,8 @@ export default function Lab() {
               <div className="mt-3 flex flex-wrap items-center gap-2">
                 {work ? (
                   <>
-                    <button type="button" className="btn" onClick={stop}>
+                    {/* Keys: were it the same button, the press that stops would also submit the form, and begin again. */}
+                    <button key="stop" type="button" className="btn" onClick={stop}>
                       Stop
                     </button>
                     <span className="flex grow flex-col gap-1">
@@ -271,7 +272,7 @@ export default function Lab() {
                   </>
                 ) : (
                   <>
-                    <button type="submit" className="btn btn-solid">
+                    <button key="run" type="submit" className="btn btn-solid">
                       {run ? 'Run the lab again' : 'Run the lab'}
                     </button>
                     {points.length > 0 && (
