@@ -76,11 +76,14 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
-      // Our own `#` imports are bundled, packages are not.
+      // Our own `#` imports are bundled, packages are not, but for those of which we use a part of many small files: the server starts sooner.
+      const INSIDE = /^(date-fns|@date-fns\/tz|simple-statistics|microdiff|@sinclair\/typebox)(\/|$)/;
       const external = {
         name: 'packages-stay-outside',
         setup(b) {
-          b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) => (kind === 'entry-point' ? undefined : { path, external: true }));
+          b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) =>
+            kind === 'entry-point' || INSIDE.test(path) ? undefined : { path, external: true },
+          );
         },
       };
       const shared = { absWorkingDir: root, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };

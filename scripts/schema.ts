@@ -2,4 +2,4 @@
 import { writeFileSync } from 'node:fs';
 import { rigJsonSchema } from '../schema/rig-schema.ts';
 
-writeFileSync(new URL('../docs/rig.schema.json', import.meta.url), `${JSON.stringify(rigJsonSchema, null, 2)}\n`);
+writeFileSync(new URL('../docs/rig.schema.json', import.meta.url), `${JSON.stringify(rigJsonSchema(), null, 2)}\n`);

@@ -4,7 +4,6 @@ import { join } from 'node:path';
 import type { Database } from 'better-sqlite3';
 import express, { type Request, type Response } from 'express';
 import type { Knex } from 'knex';
-import sharp from 'sharp';
 import type { Report } from '#schema/report.ts';
 import type { NewRig, NewUnit } from '#schema/unit.ts';
 import { reading } from './db/open.ts';
@@ -40,6 +39,7 @@ export class PhotoStore {
    * @throws HttpProblem 415 when it isn't an image
    */
   async add(sent: Buffer): Promise<{ id: string; bytes: number }> {
+    const { default: sharp } = await import('sharp');
     let kept: Buffer;
     try {
       kept = await sharp(sent, { limitInputPixels: 120_000_000, failOn: 'error' })

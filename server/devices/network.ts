@@ -5,7 +5,6 @@ import { createServer as createTlsServer } from 'node:https';
 import { hostname, networkInterfaces } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
-import { generate } from 'selfsigned';
 import type { NetworkView } from '#schema/devices.ts';
 import { inTransaction, reading } from '../db/open.ts';
 
@@ -102,6 +101,7 @@ export class Network {
     const [keyFile, certFile] = [join(folder, 'key.pem'), join(folder, 'certificate.pem')];
     if (!existsSync(keyFile) || !existsSync(certFile)) {
       await mkdir(folder, { recursive: true, mode: 0o700 });
+      const { generate } = await import('selfsigned');
       const made = await generate([{ name: 'commonName', value: 'Druckwerk' }], {
         keyType: 'ec',
         algorithm: 'sha256',

@@ -1,5 +1,4 @@
 import type { IncomingMessage } from 'node:http';
-import QRCode from 'qrcode';
 import type { LiveHub } from '../live/hub.ts';
 import type { Handlers } from '../routing.ts';
 import { COOKIE, deviceOf, isEncrypted, roleOf } from './access.ts';
@@ -22,6 +21,7 @@ export function deviceHandlers(
     setNetwork: ({ body }) => network.set(body.on),
     devices: () => devices.list(),
     async deviceCode({ body }) {
+      const { default: QRCode } = await import('qrcode');
       const { code, untilMs } = devices.makeCode(body.name, body.role);
       const ways = network.view().addresses.map(async (address) => {
         // Behind the #, so that it is in no log of any server.

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Knex } from 'knex';
-import mqtt, { type IPublishPacket, type MqttClient } from 'mqtt';
+import type { IPublishPacket, MqttClient } from 'mqtt';
 import type { Logger } from 'pino';
 import { readMessage } from '#core/files/message.ts';
 import { isSensorKey } from '#core/pairing/ids.ts';
@@ -34,6 +34,8 @@ export class GatewayService {
   readonly #log: Logger;
   #kept: Kept | null = null;
   #client: MqttClient | null = null;
+  /** Counts stops: what began before one doesn't connect after it. */
+  #turn = 0;
   #state: GatewayView['state'] = 'off';
   #sinceMs: number | null = null;
   #fault: string | null = null;
@@ -61,6 +63,7 @@ export class GatewayService {
   }
 
   async stop(): Promise<void> {
+    this.#turn += 1;
     this.#untap?.();
     this.#untap = null;
     const client = this.#client;
@@ -136,6 +139,11 @@ export class GatewayService {
       return;
     }
     this.#setState('connecting');
+    // Most worlds have no gateway, and start sooner without it.
+    const turn = this.#turn;
+    const { default: mqtt } = await import('mqtt');
+    // Stopped, or set otherwise, in the meantime.
+    if (turn !== this.#turn) return;
     const client = mqtt.connect(kept.url, {
       clientId: kept.clientId,
       // The broker keeps what comes while we are away.

@@ -104,7 +104,7 @@ export function exchangeHandlers(
 ): Pick<Handlers, 'rigSchema' | 'rig.export' | 'rigs.previewImport' | 'rigs.import'> {
   return {
     rigSchema({ res }) {
-      res.type('application/schema+json').send(JSON.stringify(rigJsonSchema, null, 2));
+      res.type('application/schema+json').send(JSON.stringify(rigJsonSchema(), null, 2));
       return WRITTEN;
     },
     async 'rig.export'({ params, res }) {
