@@ -9,7 +9,7 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
   const bench = (command: object) => post(own, `rigs/${id}/bench`, command);
   await bench({ action: 'open' });
   await bench({ action: 'drive', kmh: 60 });
-  await bench({ action: 'run', factor: 60 });
+  await bench({ action: 'run', factor: 600 });
   const view = async () =>
     (await (await fetch(`${own.url}/api/rigs/${id}/watch`)).json()) as { wheels: { position: string; state: string }[] };
   await expect.poll(async () => (await view()).wheels.filter((w) => w.state === 'live').length, { timeout: 60_000 }).toBe(8);
@@ -18,7 +18,6 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
   const began = await clock();
   await expect.poll(async () => (await clock()) - began, { timeout: 60_000 }).toBeGreaterThan(20 * 60_000);
   await bench({ action: 'quiet', position: 'A1L', quiet: true });
-  await bench({ action: 'run', factor: 600 });
   const stateOf = async (p: string) => (await view()).wheels.find((w) => w.position === p)?.state;
   await expect.poll(() => stateOf('A1L'), { timeout: 60_000 }).toBe('silent');
   // From its alarm to the search.

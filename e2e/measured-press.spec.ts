@@ -34,7 +34,7 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
         for (const name of ['1 h', '1 day', '1 week', '1 month', '1 year', '6 h']) {
           await page.getByRole('radio', { name, exact: true }).click();
           // As a person presses who looks at what comes.
-          await page.waitForTimeout(rate === 1 ? 600 : 1800);
+          await page.waitForTimeout(rate === 1 ? 400 : 1000);
         }
     });
     await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });
@@ -45,7 +45,7 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
     const ladder = await pressed(page, async () => {
       for (let i = 0; i < 20; i += 1) {
         await page.keyboard.press(i % 4 < 2 ? 'ArrowDown' : 'ArrowUp');
-        await page.waitForTimeout(120);
+        await page.waitForTimeout(rate === 1 ? 60 : 120);
       }
     });
     await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });
@@ -55,7 +55,7 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
     const sheets = await pressed(page, async () => {
       for (const key of ['2', '3', '4', '5', '6', '7', '8', '9', '2', '4', '9', '5']) {
         await page.keyboard.press(key);
-        await page.waitForTimeout(900);
+        await page.waitForTimeout(rate === 1 ? 400 : 800);
       }
     });
     await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });

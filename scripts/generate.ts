@@ -11,6 +11,7 @@ import { formSchemas } from '../schema/forms.ts';
 import { hoist } from '../schema/hoist.ts';
 import { NewMonitor } from '../schema/monitor.ts';
 import { namedSchemas } from '../schema/named.ts';
+import { openApi } from '../schema/openapi.ts';
 import { operationSchemas } from '../schema/operations.ts';
 import { Reading } from '../schema/reading.ts';
 import { type RouteDescription, routes } from '../schema/routes.ts';
@@ -89,6 +90,8 @@ for (const [group, schemas] of Object.entries(groups)) {
   });
   writeFileSync(`${out}/${group}.d.ts`, declarationOf(group, Object.keys(schemas)));
 }
+// Worked out here, not at the first request, which would hold up all others for half a second.
+writeFileSync(`${out}/openapi.json`, JSON.stringify(openApi()));
 writeFileSync(
   `${out}/paths.js`,
   `export const paths = ${JSON.stringify(Object.fromEntries(table.map(([name, r]) => [name, [r.method.toUpperCase(), r.path]])))};\n`,

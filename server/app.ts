@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import compression from 'compression';
@@ -18,7 +19,6 @@ import { GatewayService, gatewayHandlers } from './gateway/service.ts';
 import { LiveHub } from './live/hub.ts';
 import { logHandlers } from './log/routes.ts';
 import { LoopWatch } from './loop.ts';
-import { openApi } from './openapi.ts';
 import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
 import { PhotoStore, photoHandlers } from './photos.ts';
 import { HttpProblem, notFound } from './problem.ts';
@@ -74,8 +74,9 @@ export interface App {
   stop(): Promise<void>;
 }
 
-/** The description of all routes: made when it is asked for first, since that takes longer than the rest of the start. */
-let description: ReturnType<typeof openApi> | undefined;
+/** The description of all routes, made when the app is built: working it out takes longer than the rest of the start. */
+const OPENAPI = new URL('../generated/openapi.json', import.meta.url);
+let description: Record<string, unknown> | undefined;
 
 /** Everything the server is, without a port. */
 export async function createApp(options: AppOptions): Promise<App> {
@@ -175,8 +176,8 @@ export async function createApp(options: AppOptions): Promise<App> {
             waiting: watch.waiting,
           };
         },
-        openApi: () => {
-          description ??= openApi();
+        openApi: async () => {
+          description ??= JSON.parse(await readFile(OPENAPI, 'utf8'));
           return description;
         },
         ...recordHandlers(db, change, now),

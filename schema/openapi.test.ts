@@ -1,8 +1,8 @@
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { expect, it } from 'vitest';
-import { operationSchemas } from '#schema/operations.ts';
-import { type RouteDescription, routes } from '#schema/routes.ts';
 import { openApi } from './openapi.ts';
+import { operationSchemas } from './operations.ts';
+import { type RouteDescription, routes } from './routes.ts';
 
 type Described = Record<
   string,

@@ -1,9 +1,9 @@
 import type { TSchema } from '@sinclair/typebox';
-import { hoist, withEnums } from '#schema/hoist.ts';
-import { namedSchemas } from '#schema/named.ts';
-import { operationSchemas } from '#schema/operations.ts';
-import { Problem } from '#schema/problem.ts';
-import { type Media, type RouteDescription, routes } from '#schema/routes.ts';
+import { hoist, withEnums } from './hoist.ts';
+import { namedSchemas } from './named.ts';
+import { operationSchemas } from './operations.ts';
+import { Problem } from './problem.ts';
+import { type Media, type RouteDescription, routes } from './routes.ts';
 
 const json = (schema: unknown) => ({ 'application/json': { schema } });
 const problem = (description: string) => ({ description, content: { 'application/problem+json': { schema: Problem } } });
@@ -69,7 +69,7 @@ export function openApi(): Record<string, unknown> {
     };
   }
   const { document, definitions } = hoist(
-    withEnums(structuredClone(paths)),
+    withEnums(paths),
     withEnums({ ...namedSchemas, Problem }) as Record<string, unknown>,
     '#/components/schemas/',
   );
