@@ -82,9 +82,10 @@ const standing = async (url: string, rig: string) =>
     .sort();
 const countOf = async (url: string, rig: string) => {
   const query = `from=${new Date(T0 - 1000).toISOString()}&to=${new Date(T0 + 86_400_000).toISOString()}`;
-  const answer = (await (await fetch(`${url}/api/rigs/${rig}/readings?${query}`)).json()) as {
-    readings: { sensorId: string; time: string }[];
-  };
+  const res = await fetch(`${url}/api/rigs/${rig}/readings?${query}`);
+  const text = await res.text();
+  expect(res.status, text.slice(0, 500)).toBe(200);
+  const answer = JSON.parse(text) as { readings: { sensorId: string; time: string }[] };
   const names = answer.readings.map((r) => `${r.sensorId} ${r.time}`);
   expect(new Set(names).size).toBe(names.length);
   return names.length;
@@ -172,9 +173,10 @@ test('killed while it backs up, restores, and takes readings over HTTP and MQTT,
     .toBe('connected');
   /** Times of what came over MQTT. */
   const overMqtt = async () => {
-    const list = (await (
-      await fetch(`${server.url}/api/rigs/${rig}/readings?from=${new Date(T0 - 1000).toISOString()}&position=A1R`)
-    ).json()) as { readings: { time: string }[] };
+    const res = await fetch(`${server.url}/api/rigs/${rig}/readings?from=${new Date(T0 - 1000).toISOString()}&position=A1R`);
+    const text = await res.text();
+    expect(res.status, text.slice(0, 500)).toBe(200);
+    const list = JSON.parse(text) as { readings: { time: string }[] };
     return list.readings.map((r) => Date.parse(r.time));
   };
   let accepted = 0;

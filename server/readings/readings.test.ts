@@ -158,4 +158,13 @@ describe('GET /api/rigs/:rig/readings', () => {
     }
     await s.http.get('/api/rigs/nobody/readings').expect(404);
   });
+
+  it('answers with nothing when nothing has come since', async () => {
+    const { rig } = await makeCar(s);
+    const since = `/api/rigs/${rig.id}/readings?from=${new Date(T0 + 1).toISOString()}`;
+    // Never heard, and then heard before that only.
+    expect((await s.http.get(since).expect(200)).body.readings).toEqual([]);
+    await post([readingAt('A00001', 0)]).expect(200);
+    expect((await s.http.get(since).expect(200)).body.readings).toEqual([]);
+  });
 });

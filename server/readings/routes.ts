@@ -171,7 +171,9 @@ export function readingHandlers(
       const answer = await reading(db, (raw) => {
         const last = raw.prepare('select max(time_ms) as ms from readings where sensor_id = ?');
         const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
-        const end = toMs ?? ids.reduce((most, { id }) => Math.max(most, (last.get(id) as { ms: number | null }).ms ?? 0), 0);
+        // Who asks for what came since his last reading gets nothing, not a fault, while nothing has come.
+        const end =
+          toMs ?? ids.reduce((most, { id }) => Math.max(most, (last.get(id) as { ms: number | null }).ms ?? 0), fromMs ?? 0);
         const begin = fromMs ?? end - 24 * 3600_000;
         if (begin > end) throw badInput([{ pointer: '/from', detail: 'is after `to`' }]);
         const all = raw.prepare(
