@@ -21,6 +21,8 @@ function npm(args) {
   const env = { ...process.env };
   // Native modules are built against Node's own headers where the system has them.
   if (existsSync('/usr/include/node')) env.npm_package_config_node_gyp_nodedir = '/usr';
+  // They are built on all cores.
+  env.JOBS ??= 'max';
   const cli = process.env.npm_execpath;
   const [command, list] = cli?.endsWith('.js') ? [process.execPath, [cli, ...args]] : ['npm', args];
   return spawnSync(command, list, {
