@@ -1,8 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
+import { constants } from 'node:zlib';
 import compression from 'compression';
-import express, { type Express, Router } from 'express';
+import express, { type Express, type Request, type Response, Router } from 'express';
 import helmet from 'helmet';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
@@ -105,12 +106,12 @@ export async function createApp(options: AppOptions): Promise<App> {
       crossOriginEmbedderPolicy: false,
     }),
   );
-  app.use(
-    compression({
-      filter: (req, res) =>
-        !String(res.getHeader('Content-Type') ?? '').startsWith('text/event-stream') && compression.filter(req, res),
-    }),
-  );
+  const filter = (req: Request, res: Response): boolean =>
+    !String(res.getHeader('Content-Type') ?? '').startsWith('text/event-stream') && compression.filter(req, res);
+  // What is asked again and again goes over a short way: there the time that packing takes counts for more than the size.
+  const light = { level: 1, brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 1 } } };
+  const packers = [compression({ filter, ...light }), compression({ filter })] as const;
+  app.use((req, res, next) => packers[/^\/api(\/|$)/.test(req.path) ? 0 : 1](req, res, next));
 
   const api = Router();
   const build = options.webFolder && buildOf(options.webFolder);

@@ -1,4 +1,4 @@
-import type { Database } from 'better-sqlite3';
+import type { Database, Statement } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import type { ChartPoint } from '#schema/history.ts';
 import { inTransaction, reading } from '../db/open.ts';
@@ -49,19 +49,47 @@ export function refreshRollups(
 /** Bring this many days in line at one go: some milliseconds, in which nothing else is answered. */
 const DAYS_AT_ONCE = 1;
 
+/** What a chart asks of each of its sensors, prepared once for a database. */
+interface ChartStatements {
+  out: Statement;
+  readings: Statement;
+  rollups: Statement;
+}
+const prepared = new WeakMap<Database, ChartStatements>();
+
+function statementsOf(raw: Database): ChartStatements {
+  const known = prepared.get(raw);
+  if (known) return known;
+  const made: ChartStatements = {
+    out: raw.prepare('select 1 from rollup_days where sensor_id = ? and day between ? and ? limit 1'),
+    readings: raw
+      .prepare(
+        `select time_ms, 1, pressure_kpa, pressure_kpa, pressure_kpa, temp_c, temp_c, temp_c, time_ms from readings
+         where sensor_id = ? and time_ms >= ? and time_ms < ? order by time_ms`,
+      )
+      .raw(),
+    rollups: raw
+      .prepare(
+        `select time_ms, count, low_kpa, high_kpa, last_kpa, low_c, high_c, last_c, last_ms from rollups
+         where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ? order by time_ms`,
+      )
+      .raw(),
+  };
+  prepared.set(raw, made);
+  return made;
+}
+
 /** Whether rollups of a sensor in this stretch are out of date. */
 const isOut = (raw: Database, sensorId: string, fromMs: number, toMs: number): boolean =>
-  raw
-    .prepare('select 1 from rollup_days where sensor_id = ? and day between ? and ? limit 1')
-    .get(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS)) !== undefined;
+  statementsOf(raw).out.get(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS)) !== undefined;
 
 /**
  * Bring the rollups of sensors in line with their readings, in slices: between two of them whatever else is waiting is answered.
  * A big import marks years of days at once; made in one go they would hold up every page for seconds.
  */
 export async function refreshInSlices(db: Knex, sensorIds: readonly string[], fromMs: number, toMs: number): Promise<void> {
-  for (const sensorId of sensorIds) {
-    if (!(await reading(db, (raw) => isOut(raw, sensorId, fromMs, toMs)))) continue;
+  const out = await reading(db, (raw) => sensorIds.filter((id) => isOut(raw, id, fromMs, toMs)));
+  for (const sensorId of out) {
     while ((await inTransaction(db, (raw) => refreshRollups(raw, sensorId, fromMs, toMs, DAYS_AT_ONCE))) > 0) {
       await otherWork();
     }
@@ -84,24 +112,15 @@ export function chartStep(fromMs: number, toMs: number, points: number): number 
  * @param stepS 0, or a multiple of 300
  */
 export function chartSeries(raw: Database, sensorId: string, fromMs: number, toMs: number, stepS: number): ChartPoint[] {
-  const readings = raw.prepare(
-    `select time_ms, 1, pressure_kpa, pressure_kpa, pressure_kpa, temp_c, temp_c, temp_c, time_ms from readings
-     where sensor_id = ? and time_ms >= ? and time_ms < ? order by time_ms`,
-  );
-  const rows = (from: number, to: number) => (from < to ? (readings.raw().all(sensorId, from, to) as Row[]) : []);
+  const { readings, rollups } = statementsOf(raw);
+  const rows = (from: number, to: number) => (from < to ? (readings.all(sensorId, from, to) as Row[]) : []);
   const end = toMs + 1;
   if (stepS === 0) return rows(fromMs, end).map(toPoint);
-  refreshRollups(raw, sensorId, fromMs, toMs);
+  if (isOut(raw, sensorId, fromMs, toMs)) refreshRollups(raw, sensorId, fromMs, toMs);
   const base = stepS % 3600 === 0 ? 3600 : 300;
   const innerFrom = Math.ceil(fromMs / (base * 1000)) * base * 1000;
   const innerTo = Math.max(innerFrom, Math.floor(end / (base * 1000)) * base * 1000);
-  const inner = raw
-    .prepare(
-      `select time_ms, count, low_kpa, high_kpa, last_kpa, low_c, high_c, last_c, last_ms from rollups
-       where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ? order by time_ms`,
-    )
-    .raw()
-    .all(sensorId, base, innerFrom, innerTo) as Row[];
+  const inner = rollups.all(sensorId, base, innerFrom, innerTo) as Row[];
   const out: ChartPoint[] = [];
   const stepMs = stepS * 1000;
   for (const list of [rows(fromMs, Math.min(innerFrom, end)), inner, rows(Math.max(innerTo, innerFrom), end)]) {
