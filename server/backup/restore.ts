@@ -8,6 +8,7 @@ import { createGunzip } from 'node:zlib';
 import Database from 'better-sqlite3';
 import { extract } from 'tar-stream';
 import type { WorldSummary } from '#schema/backup.ts';
+import { inThread } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { openDatabase } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
@@ -23,7 +24,7 @@ export interface Staged {
 const STAGE = 'restoring';
 /** The staged world is whole and wanted: whatever happens from here on, it takes the place of the old one. */
 const READY = 'ready.json';
-const DATABASE = 'druckwerk.sqlite';
+export const DATABASE = 'druckwerk.sqlite';
 /** The old world's files, the log before the file it belongs to. */
 const OWN_FILES = [`${DATABASE}-wal`, `${DATABASE}-shm`, DATABASE, 'photos'];
 const PHOTO = /^photos\/[0-9a-f-]{36}\.jpg$/;
@@ -34,22 +35,26 @@ const stageOf = (folder: string): string => join(folder, STAGE);
 const notABackup = (detail: string): HttpProblem => new HttpProblem(400, 'That file can’t be restored', { detail });
 
 /** What is in a world. */
-export function summaryOf(raw: Database.Database, photos: number): WorldSummary {
-  const count = (table: string) => raw.prepare(`select count(*) from ${table}`).pluck().get() as number;
-  const live = (table: string) => raw.prepare(`select count(*) from ${table} where deleted_at is null`).pluck().get() as number;
-  const [first, last] = raw.prepare('select min(time_ms), max(time_ms) from readings').raw().get() as [
-    number | null,
-    number | null,
-  ];
-  const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
+export async function summaryOf(file: string, photos: number): Promise<WorldSummary> {
+  const answers = await inThread(
+    file,
+    [
+      "select json_extract(doc, '$.name') from rigs where deleted_at is null order by created_at, rowid",
+      'select count(*) from units where deleted_at is null',
+      'select count(*) from readings',
+      'select count(*) from alarms',
+      'select min(time_ms), max(time_ms) from readings',
+    ].map((sql) => ({ sql })),
+  );
+  const [rigs = [], units, readings, alarms, times] = answers;
+  const only = (rows: unknown[][] | undefined) => rows?.[0]?.[0] as number;
+  const [first, last] = (times?.[0] ?? []) as (number | null)[];
+  const iso = (ms: number | null | undefined) => (ms == null ? null : new Date(ms).toISOString());
   return {
-    rigs: raw
-      .prepare("select json_extract(doc, '$.name') from rigs where deleted_at is null order by created_at, rowid")
-      .pluck()
-      .all() as string[],
-    units: live('units'),
-    readings: count('readings'),
-    alarms: count('alarms'),
+    rigs: rigs.map(([name]) => name as string),
+    units: only(units),
+    readings: only(readings),
+    alarms: only(alarms),
     photos,
     firstReading: iso(first),
     lastReading: iso(last),
@@ -155,28 +160,29 @@ function checkHashes(manifest: Manifest, found: ReadonlyMap<string, BackedUpFile
 
 /** Check the database of a backup and bring it up to date. */
 async function checkDatabase(file: string, photos: number): Promise<WorldSummary> {
-  let raw: Database.Database | null = null;
   try {
-    raw = new Database(file);
-    if (raw.pragma('integrity_check(1)', { simple: true }) !== 'ok') throw notABackup('Its database is damaged.');
-    const done = raw.prepare('select name from knex_migrations').pluck().all() as string[];
-    if (done.some((n) => !migrationNames.includes(n))) throw notABackup('It was made by a newer version of Druckwerk.');
+    const [whole, done = []] = await inThread(file, [
+      { sql: 'pragma integrity_check(1)' },
+      { sql: 'select name from knex_migrations' },
+    ]);
+    if (whole?.[0]?.[0] !== 'ok') throw notABackup('Its database is damaged.');
+    if (done.some(([n]) => !migrationNames.includes(n as string)))
+      throw notABackup('It was made by a newer version of Druckwerk.');
   } catch (error) {
     throw error instanceof HttpProblem ? error : notABackup('Its database is damaged.');
-  } finally {
-    raw?.close();
   }
   await (await openDatabase(file)).destroy();
+  const summary = await summaryOf(file, photos);
   const made = new Database(file);
   try {
-    return summaryOf(made, photos);
-  } finally {
     // Who may come in is a matter of this machine now: a device that was revoked since must not come back with an old world.
     made.exec('delete from devices');
     // One file without a log, to be moved as it is.
     made.pragma('journal_mode = DELETE');
+  } finally {
     made.close();
   }
+  return summary;
 }
 
 /** Where the world that is replaced goes. */

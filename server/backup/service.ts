@@ -1,16 +1,17 @@
 import { createReadStream } from 'node:fs';
 import { stat, statfs } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema/backup.ts';
-import { handleOf, reading, replaceFile } from '../db/open.ts';
+import { handleOf, replaceFile } from '../db/open.ts';
 import { cannotStore } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
 import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, prune } from './backups.ts';
-import { commit, countPhotos, finishRestore, keptAside, type Staged, stage, summaryOf } from './restore.ts';
+import { commit, countPhotos, DATABASE, finishRestore, keptAside, type Staged, stage, summaryOf } from './restore.ts';
 
 const DAY_MS = 86_400_000;
 /** Looked at this often, ms. */
@@ -139,7 +140,7 @@ export class BackupService {
     }
     this.#staged = staged;
     const photos = await countPhotos(this.#folder);
-    const now = await reading(this.#db, (raw) => summaryOf(raw, photos));
+    const now = await summaryOf(join(this.#folder, DATABASE), photos);
     const { token, manifest, summary } = staged;
     return { token, madeAt: manifest.madeAt, why: manifest.why, backup: summary, now };
   }
