@@ -277,6 +277,8 @@ test('a stream that is cut for a minute is shown within seconds and heals withou
   const line = await lineTo(own);
   await page.goto(`${line.url}/rigs/${rig}/watch`);
   await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'steady');
+  // A part that is on its way when the line hangs is a case of its own, below.
+  await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeVisible();
   line.hang();
   const cut = Date.now();
   await expect(page.getByText('Nothing on this page is live')).toBeVisible({ timeout: 12_000 });
@@ -313,6 +315,27 @@ test('a chart whose part of the page does not come holds up nothing, and comes w
   await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'act');
   await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeHidden();
   await page.unrouteAll();
+  await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeVisible();
+});
+
+test('a module that parts share and that did not come is not waited for in vain: the page says what helps', async ({
+  page,
+  own,
+  expected,
+}) => {
+  expected.push(/Failed to load resource|ERR_|Failed to fetch|An error occurred/);
+  const rig = await makeRig(own);
+  await heard(own, 'A00001', 60, 250);
+  let down = true;
+  await page.route('**/assets/ChartPart*.js', (route) => (down ? route.abort('connectionreset') : route.continue()));
+  await page.goto(`${own.url}/rigs/${rig}/watch`);
+  const box = page.getByRole('alert').filter({ hasText: 'could not be shown' });
+  await expect(box).toContainText('The connection dropped while it was being fetched');
+  // The wheels and the alarms go on.
+  await heard(own, 'A00001', 30, 150);
+  await expect(page.locator('[data-position="A1L"]')).toHaveAttribute('data-ink', 'act');
+  down = false;
+  await box.getByRole('button', { name: 'Load the page again' }).click();
   await expect(page.getByRole('img', { name: /Gap of each wheel/ })).toBeVisible();
 });
 

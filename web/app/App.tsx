@@ -24,7 +24,7 @@ const Logbook = lazyPart(() => import('../sheets/logbook/Logbook.tsx'));
 const Lab = lazyPart(() => import('../sheets/lab/Lab.tsx'));
 const Bench = lazyPart(() => import('../sheets/bench/Bench.tsx'));
 const Pair = lazyPart(() => import('./Pair.tsx'));
-const Toasts = lazyPart(() => import('../parts/Toasts.tsx'));
+const Toasts = lazyPart(() => import('../parts/Toasts.tsx'), true);
 
 function ToWatch() {
   const { rigId } = useParams();

@@ -14,10 +14,10 @@ import { usePreferences } from '../state/preferences.ts';
 import { type Progress, progressOf, type Sheet, sheets } from '../state/sheets.ts';
 
 const Caller = lazyPart(() => import('../sheets/watch/Caller.tsx'));
-const Commands = lazyPart(() => import('./Commands.tsx'));
-const OutboxLine = lazyPart(() => import('./OutboxLine.tsx'));
-const Switches = lazyPart(() => import('./Switches.tsx'));
-const HelpBox = lazyPart(() => import('./HelpBox.tsx'));
+const Commands = lazyPart(() => import('./Commands.tsx'), true);
+const OutboxLine = lazyPart(() => import('./OutboxLine.tsx'), true);
+const Switches = lazyPart(() => import('./Switches.tsx'), true);
+const HelpBox = lazyPart(() => import('./HelpBox.tsx'), true);
 
 const dots: Record<Progress['state'], string> = { done: '●', part: '◐', open: '○', none: '' };
 const dotWords: Record<Progress['state'], string> = { done: 'done', part: 'begun', open: 'not begun', none: '' };

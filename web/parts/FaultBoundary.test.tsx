@@ -44,9 +44,16 @@ it('another sheet begins anew', () => {
 });
 
 it('a part that the server no longer has is not tried again in vain', () => {
-  fault = new PartMissing('404');
+  fault = new PartMissing('updated', new Error('404'));
   render(page('a'));
   expect(screen.getByRole('alert').textContent).toContain('has been updated');
   expect(screen.queryByRole('button', { name: 'Try again' })).toBeNull();
   expect(screen.getByRole('button', { name: 'Load the page again' })).toBeTruthy();
+});
+
+it('a part that is stuck says so, and that loading the page again helps', () => {
+  fault = new PartMissing('stuck', new TypeError('Failed to fetch'));
+  render(page('a'));
+  expect(screen.getByRole('alert').textContent).toContain('The connection dropped while it was being fetched');
+  expect(screen.queryByRole('button', { name: 'Try again' })).toBeNull();
 });

@@ -10,7 +10,10 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
       <h2 className="text-head">{what} could not be shown</h2>
       <p className="mt-2">
         {about} What was saved is safe.
-        {missing && ' Druckwerk has been updated since this page was opened. Load the page again.'}
+        {missing &&
+          (error.why === 'updated'
+            ? ' Druckwerk has been updated since this page was opened. Load the page again.'
+            : ' The connection dropped while it was being fetched, and this page can’t fetch it a second time. Load the page again.')}
       </p>
       <p className="mt-2 text-note text-ink2">The browser says: {error instanceof Error ? error.message : String(error)}</p>
       <p className="mt-3 flex flex-wrap gap-2">

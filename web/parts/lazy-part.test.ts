@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { fetchPart, PartMissing } from './lazy-part.ts';
+import { fetchPart } from './lazy-part.ts';
 
 const fetched = vi.fn<() => Promise<Response>>();
 const page = document.createElement('meta');
@@ -37,20 +37,37 @@ it('waits for a line that is gone for an hour, asking every ten seconds at most,
   expect(await got).toBe('part');
 });
 
-it('goes on while the server answers and the part does not come: it is of the same version, so it will', async () => {
+it('goes on while the server answers and the part does not come, where the page can do without it', async () => {
   fetched.mockImplementation(serverOf('one'));
   let asked = 0;
   const got = fetchPart(async () => {
     asked += 1;
     return asked > 20 ? 'part' : Promise.reject(new TypeError('Importing a module script failed.'));
-  });
+  }, true);
   await vi.advanceTimersByTimeAsync(240_000);
   expect(await got).toBe('part');
 });
 
+it('is called stuck when it fails four times while the server answers; while nobody answers it is waited for', async () => {
+  fetched.mockImplementation(lineDropped);
+  let asked = 0;
+  const got = expect(
+    fetchPart(async () => {
+      asked += 1;
+      return lineDropped();
+    }),
+  ).rejects.toMatchObject({ why: 'stuck', message: 'Failed to fetch' });
+  await vi.advanceTimersByTimeAsync(600_000);
+  expect(asked).toBe(1);
+  fetched.mockImplementation(serverOf('one'));
+  await vi.advanceTimersByTimeAsync(60_000);
+  await got;
+  expect(asked).toBe(5);
+});
+
 it('gives up at once when the server is of another version', async () => {
   fetched.mockImplementation(serverOf('two'));
-  const got = expect(fetchPart(() => Promise.reject(new TypeError('404')))).rejects.toBeInstanceOf(PartMissing);
+  const got = expect(fetchPart(() => Promise.reject(new TypeError('404')))).rejects.toMatchObject({ why: 'updated' });
   await vi.advanceTimersByTimeAsync(10);
   await got;
 });
