@@ -12,6 +12,7 @@ import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
 import type { Handlers } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
+import { Arrivals } from './arrivals.ts';
 
 /** Sensors that nobody knows, remembered at most. */
 const MOST_UNKNOWN = 200;
@@ -34,6 +35,7 @@ export class GatewayService {
   readonly #log: Logger;
   #kept: Kept | null = null;
   #client: MqttClient | null = null;
+  readonly #arrivals = new Arrivals();
   /** Counts stops: what began before one doesn't connect after it. */
   #turn = 0;
   #state: GatewayView['state'] = 'off';
@@ -193,7 +195,7 @@ export class GatewayService {
     const got =
       payload.length > LONGEST_MESSAGE
         ? { column: '', detail: 'is too long' }
-        : readMessage(packet.topic, payload, kept.fields, kept.names, nowMs);
+        : readMessage(packet.topic, payload, kept.fields, kept.names, this.#arrivals.timeOf({ ...packet, payload }, nowMs));
     if (got === null) return;
     const id = 'detail' in got ? '' : got.wheel.toUpperCase();
     const fault =
