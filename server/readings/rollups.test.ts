@@ -98,6 +98,26 @@ describe('rollups', () => {
     expect(Math.min(...answer.series[0].points.map((p: ChartPoint) => p.lowKpa))).toBe(130);
   });
 
+  it('gather in the same steps before 1970 as after', async () => {
+    const at = (hours: number, pressureKpa: number) => ({
+      sensorId: 'A00004',
+      ms: hours * 3_600_000,
+      pressureKpa,
+      tempC: null,
+      batteryV: null,
+      rssiDbm: null,
+    });
+    await s.app.watch.ingest([at(-3.5, 200), at(-2.5, 204), at(-0.5, 210), at(0.5, 190)], 'history');
+    const got = await inTransaction(s.db, (raw) => chartSeries(raw, 'A00004', -6 * 3_600_000, 4 * 3_600_000, 7200));
+    // Worked by hand: two hours each from 20:00, 22:00 and midnight.
+    expect(got.map((p) => [p.ms / 3_600_000, p.count, p.lowKpa, p.highKpa, p.lastKpa])).toEqual([
+      [-4, 2, 200, 204, 204],
+      [-2, 1, 210, 210, 210],
+      [0, 1, 190, 190, 190],
+    ]);
+    for (const table of ['readings', 'rollups', 'rollup_days']) await s.db(table).where({ sensor_id: 'A00004' }).delete();
+  });
+
   it('follow readings that come later for a day that was gathered already', async () => {
     const ms = T0 + 3 * 86_400_000 + 1234;
     const window = [ms - 43_200_000, ms + 43_200_000] as const;

@@ -24,12 +24,12 @@ export function refreshRollups(
     .all(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS), Math.min(most, 1e9)) as number[];
   if (days.length === 0) return 0;
   const clear = raw.prepare('delete from rollups where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ?');
-  // A number of JavaScript is bound as REAL: the step stands in the text, so that the division is one of integers.
+  // `%` may be under 0 before 1970.
   const make = (step: number) =>
     raw.prepare(
       `insert into rollups (sensor_id, step_s, time_ms, count, low_kpa, high_kpa, last_kpa, low_c, high_c, last_c, last_ms)
      select g.sensor_id, ${step}, g.bucket, g.count, g.low_kpa, g.high_kpa, r.pressure_kpa, g.low_c, g.high_c, r.temp_c, g.last_ms
-     from (select sensor_id, time_ms / ${step * 1000} * ${step * 1000} as bucket, count(*) as count, min(pressure_kpa) as low_kpa,
+     from (select sensor_id, time_ms - ((time_ms % ${step * 1000}) + ${step * 1000}) % ${step * 1000} as bucket, count(*) as count, min(pressure_kpa) as low_kpa,
        max(pressure_kpa) as high_kpa, min(temp_c) as low_c, max(temp_c) as high_c, max(time_ms) as last_ms
        from readings where sensor_id = :sensor and time_ms >= :from and time_ms < :to group by 2) g
      join readings r on r.sensor_id = g.sensor_id and r.time_ms = g.last_ms`,
@@ -70,8 +70,12 @@ function statementsOf(raw: Database): ChartStatements {
       .raw(),
     rollups: raw
       .prepare(
-        `select time_ms, count, low_kpa, high_kpa, last_kpa, low_c, high_c, last_c, last_ms from rollups
-         where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ? order by time_ms`,
+        // Gathered here: a year of hours is ten times the points of its chart.
+        `select g.at, g.count, g.low_kpa, g.high_kpa, r.last_kpa, g.low_c, g.high_c, r.last_c, r.last_ms
+         from (select time_ms - ((time_ms % :step) + :step) % :step as at, sum(count) as count, min(low_kpa) as low_kpa,
+           max(high_kpa) as high_kpa, min(low_c) as low_c, max(high_c) as high_c, max(time_ms) as last_at
+           from rollups where sensor_id = :sensor and step_s = :base and time_ms >= :from and time_ms < :to group by 1) g
+         join rollups r on r.sensor_id = :sensor and r.step_s = :base and r.time_ms = g.last_at order by g.at`,
       )
       .raw(),
   };
@@ -120,9 +124,9 @@ export function chartSeries(raw: Database, sensorId: string, fromMs: number, toM
   const base = stepS % 3600 === 0 ? 3600 : 300;
   const innerFrom = Math.ceil(fromMs / (base * 1000)) * base * 1000;
   const innerTo = Math.max(innerFrom, Math.floor(end / (base * 1000)) * base * 1000);
-  const inner = rollups.all(sensorId, base, innerFrom, innerTo) as Row[];
-  const out: ChartPoint[] = [];
   const stepMs = stepS * 1000;
+  const inner = rollups.all({ sensor: sensorId, base, from: innerFrom, to: innerTo, step: stepMs }) as Row[];
+  const out: ChartPoint[] = [];
   for (const list of [rows(fromMs, Math.min(innerFrom, end)), inner, rows(Math.max(innerTo, innerFrom), end)]) {
     for (const row of list) {
       const at = Math.floor(row[0] / stepMs) * stepMs;
