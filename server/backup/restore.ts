@@ -36,17 +36,13 @@ const notABackup = (detail: string): HttpProblem => new HttpProblem(400, 'That f
 
 /** What is in a world. */
 export async function summaryOf(file: string, photos: number): Promise<WorldSummary> {
-  const answers = await inThread(
-    file,
-    [
-      "select json_extract(doc, '$.name') from rigs where deleted_at is null order by created_at, rowid",
-      'select count(*) from units where deleted_at is null',
-      'select count(*) from readings',
-      'select count(*) from alarms',
-      'select min(time_ms), max(time_ms) from readings',
-    ].map((sql) => ({ sql })),
-  );
-  const [rigs = [], units, readings, alarms, times] = answers;
+  const [rigs = [], units, readings, alarms, times] = await inThread(file, [
+    "select json_extract(doc, '$.name') from rigs where deleted_at is null order by created_at, rowid",
+    'select count(*) from units where deleted_at is null',
+    'select count(*) from readings',
+    'select count(*) from alarms',
+    'select min(time_ms), max(time_ms) from readings',
+  ]);
   const only = (rows: unknown[][] | undefined) => rows?.[0]?.[0] as number;
   const [first, last] = (times?.[0] ?? []) as (number | null)[];
   const iso = (ms: number | null | undefined) => (ms == null ? null : new Date(ms).toISOString());
@@ -161,10 +157,7 @@ function checkHashes(manifest: Manifest, found: ReadonlyMap<string, BackedUpFile
 /** Check the database of a backup and bring it up to date. */
 async function checkDatabase(file: string, photos: number): Promise<WorldSummary> {
   try {
-    const [whole, done = []] = await inThread(file, [
-      { sql: 'pragma integrity_check(1)' },
-      { sql: 'select name from knex_migrations' },
-    ]);
+    const [whole, done = []] = await inThread(file, ['pragma integrity_check(1)', 'select name from knex_migrations']);
     if (whole?.[0]?.[0] !== 'ok') throw notABackup('Its database is damaged.');
     if (done.some(([n]) => !migrationNames.includes(n as string)))
       throw notABackup('It was made by a newer version of Druckwerk.');

@@ -1,12 +1,6 @@
 import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 
-/** One question to a database file. */
-export interface Question {
-  sql: string;
-  values?: readonly (string | number)[];
-}
-
 // Plain text, so that it needs no file of its own in the built app.
 const WORK = `
 const { parentPort, workerData } = require('node:worker_threads');
@@ -14,17 +8,17 @@ const Database = require(workerData.driver);
 const raw = new Database(workerData.file, { fileMustExist: true });
 try {
   raw.pragma('busy_timeout = 5000');
-  parentPort.postMessage(workerData.questions.map(({ sql, values }) => raw.prepare(sql).raw().all(...(values ?? []))));
+  parentPort.postMessage(workerData.questions.map((sql) => raw.prepare(sql).raw().all()));
 } finally {
   raw.close();
 }`;
 
 /**
- * Rows that answer questions to a database file, each a list of its columns. They are worked out in a thread with a connection of its own: to
+ * Rows that answer questions (SQL) to a database file, each a list of its columns. They are worked out in a thread with a connection of its own: to
  * look at every row of years takes seconds, in which the server would answer nobody.
  * @throws the driver's error, as for a file that isn't a database
  */
-export function inThread(file: string, questions: readonly Question[]): Promise<unknown[][][]> {
+export function inThread(file: string, questions: readonly string[]): Promise<unknown[][][]> {
   const driver = createRequire(import.meta.url).resolve('better-sqlite3');
   return new Promise((resolve, reject) => {
     const worker = new Worker(WORK, { eval: true, workerData: { file, driver, questions } });
