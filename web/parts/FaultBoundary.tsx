@@ -22,7 +22,7 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
             Try again
           </button>
         )}
-        <button type="button" className="btn" onClick={() => window.location.reload()}>
+        <button type="button" className={missing ? 'btn btn-solid' : 'btn'} onClick={() => window.location.reload()}>
           Load the page again
         </button>
       </p>
