@@ -34,7 +34,7 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
         for (const name of ['1 h', '1 day', '1 week', '1 month', '1 year', '6 h']) {
           await page.getByRole('radio', { name, exact: true }).click();
           // As a person presses who looks at what comes.
-          await page.waitForTimeout(rate === 1 ? 400 : 1000);
+          await page.waitForTimeout(rate === 1 ? 600 : 1800);
         }
     });
     await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });
