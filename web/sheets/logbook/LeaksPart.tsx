@@ -42,7 +42,7 @@ export function LeaksPart() {
   const view = useWatch(rig.id).data;
   const [length, setLength] = useState<(typeof SPANS)[number]['value']>('90');
   const [picked, setPicked] = useState<string | null>(null);
-  const { starts, leaks, from, to, positions, pending, fetching } = useLeaks(Number(length));
+  const { starts, leaks, from, to, positions, pending, working } = useLeaks(Number(length));
   const turn = (kpa: number) => convert(kpa, 'kPa', f.unit);
   const worst = leaks.find((l) => l.verdict === 'fell' || l.verdict === 'leaking')?.position ?? leaks[0]?.position ?? null;
   const shown = picked ?? worst;
@@ -104,7 +104,7 @@ export function LeaksPart() {
             height={320}
           />
         ) : (
-          <p className="py-6 text-ink2">{fetching ? 'One moment…' : 'No readings in that time.'}</p>
+          <p className="py-6 text-ink2">{working ? 'One moment…' : 'No readings in that time.'}</p>
         )}
       </Suspense>
       <div className="mt-4 grid gap-x-8 gap-y-4 xl:grid-cols-[minmax(0,1fr)_336px]">
@@ -161,7 +161,7 @@ export function LeaksPart() {
                 .join(', ')}{' '}
               losing air: choose the wheel to see where to look first.
             </p>
-          ) : (
+          ) : leaks.length === 0 ? null : (
             <p className="text-body">
               {leaks.every((l) => l.verdict === 'holding')
                 ? 'No wheel loses more than rubber lets through.'

@@ -1,30 +1,17 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { wrap } from 'comlink';
 import { useMemo } from 'react';
-import { leaksOf, type RestPoint, type WheelLeak } from '#core/leak/history.ts';
-import { compensate } from '#core/watch/compensate.ts';
-import type { ChartAnswer } from '#schema/history.ts';
+import type { RestPoint, WheelLeak } from '#core/leak/history.ts';
 import { useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { limitsFrom } from '../../parts/chart/series.ts';
 import { useRig } from '../../state/useRig.ts';
+import type { LeaksWork } from './leaks.worker.ts';
 
 const DAY = 86_400_000;
+const NO_STARTS: { position: string; points: RestPoint[] }[] = [];
+const NO_LEAKS: WheelLeak[] = [];
 
-/** The cold start of each day: the coolest reading of it, brought to the temperature of the cold pressure. */
-function coldStarts(answer: ChartAnswer, held: ReturnType<typeof compensate>): { position: string; points: RestPoint[] }[] {
-  return answer.series.map(({ position, points }) => {
-    const days = new Map<number, { c: number; point: RestPoint }>();
-    points.forEach((p, i) => {
-      const kpa = held.get(position)?.[i] ?? null;
-      const c = p.lowC ?? p.lastC;
-      if (kpa === null || c === null) return;
-      const day = Math.floor(p.lastMs / DAY);
-      const best = days.get(day);
-      if (!best || c < best.c) days.set(day, { c, point: { ms: p.lastMs, kpa } });
-    });
-    return { position, points: [...days.values()].map((d) => d.point).sort((a, b) => a.ms - b.ms) };
-  });
-}
-
-/** What each wheel loses, by its cold starts of the last days that were heard. */
+/** What each wheel loses, by its cold starts of the last days that were heard; a year of it takes too long for the page's own thread. */
 export function useLeaks(days: number) {
   const { rig, wheels } = useRig();
   const view = useWatch(rig.id).data;
@@ -33,10 +20,39 @@ export function useLeaks(days: number) {
   const to = span.data?.to ? Math.ceil(Date.parse(span.data.to) / 3_600_000) * 3_600_000 : null;
   const from = (to ?? 0) - days * DAY;
   const chart = useChart(rig.id, from, to ?? 0, positions, 2000, to !== null);
-  const starts = useMemo(
-    () => (chart.data && view ? coldStarts(chart.data, compensate(chart.data.series, limitsFrom(view.wheels), null)) : []),
-    [chart.data, view],
-  );
-  const leaks = useMemo((): WheelLeak[] => leaksOf(starts), [starts]);
-  return { starts, leaks, from, to, positions, pending: span.isPending, fetching: chart.isFetching };
+  // The view is new with every reading, the limits are not.
+  const limits = useMemo(() => (view ? JSON.stringify(limitsFrom(view.wheels)) : null), [view]);
+  const series = chart.data?.series;
+  const found = useQuery({
+    queryKey: ['leaks', rig.id, from, to, positions, limits, chart.dataUpdatedAt],
+    enabled: series !== undefined && limits !== null && !chart.isPlaceholderData,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+    placeholderData: keepPreviousData,
+    throwOnError: true,
+    queryFn: async ({ signal }) => {
+      const worker = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
+      try {
+        return await new Promise<Awaited<ReturnType<LeaksWork['leaks']>>>((resolve, reject) => {
+          worker.onerror = () => reject(new Error('The losses could not be worked out.'));
+          signal.addEventListener('abort', () => reject(signal.reason));
+          wrap<LeaksWork>(worker)
+            .leaks(series ?? [], JSON.parse(limits ?? '{}'))
+            .then(resolve, reject);
+        });
+      } finally {
+        worker.terminate();
+      }
+    },
+  });
+  return {
+    starts: found.data?.starts ?? NO_STARTS,
+    leaks: found.data?.leaks ?? NO_LEAKS,
+    from,
+    to,
+    positions,
+    pending: span.isPending,
+    /** Readings are being fetched, or what they say is being worked out. */
+    working: chart.isFetching || found.isFetching,
+  };
 }
