@@ -120,7 +120,8 @@ function useWalk(plan: RefObject<HTMLElement | null>): {
   }, [plan]);
   // A wheel that has just been drawn would be a stop of its own.
   useLayoutEffect(() => void settle());
-  useEffect(() => {
+  // Before it is painted: who sees the plan may press at once.
+  useLayoutEffect(() => {
     const begin = (e: globalThis.KeyboardEvent) => {
       const idle = e.target === document.body || (e.target instanceof HTMLElement && e.target.id === 'sheet');
       if (!idle || e.defaultPrevented || e.altKey || e.ctrlKey || e.metaKey || !['ArrowLeft', 'ArrowRight'].includes(e.key))
