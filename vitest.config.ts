@@ -5,20 +5,17 @@ const testTimeout = 30_000;
 const hookTimeout = 30_000;
 /** Files share a process: loading every module again for each file took half of the time. So a test puts back what it changed for all. */
 const shared = { isolate: false, unstubGlobals: true, unstubEnvs: true, testTimeout, hookTimeout };
-/**
- * What takes long: simulations, which are slower in a process that ran other things, and what waits for servers and brokers. They begin first
- * and side by side, so that no core waits for the last of them.
- */
-const long = [
+/** Simulations take long, and longer in a process that ran other things. They begin first, so that no core waits for the last of them. */
+const simulations = [
   'core/watch/scenes.test.ts',
   'core/watch/healthy.test.ts',
   'core/watch/schools.test.ts',
   'core/lab/lab.test.ts',
   'core/alarms/menu.machine.test.ts',
   'core/radio/radio.test.ts',
-  'server/world/world.test.ts',
-  'server/gateway/gateway.test.ts',
 ];
+/** What waits for servers and brokers in processes of their own begins first for the same reason. */
+const processes = ['server/world/world.test.ts', 'server/gateway/gateway.test.ts'];
 
 export default defineConfig({
   test: {
@@ -26,9 +23,19 @@ export default defineConfig({
     projects: [
       {
         test: {
-          name: 'long',
+          name: 'simulations',
           environment: 'node',
-          include: long,
+          include: simulations,
+          sequence: { groupOrder: 0 },
+          ...shared,
+          isolate: true,
+        },
+      },
+      {
+        test: {
+          name: 'processes',
+          environment: 'node',
+          include: processes,
           sequence: { groupOrder: 0 },
           ...shared,
           isolate: true,
@@ -39,7 +46,7 @@ export default defineConfig({
           name: 'core',
           environment: 'node',
           include: ['core/**/*.test.ts', 'schema/**/*.test.ts'],
-          exclude: long,
+          exclude: simulations,
           sequence: { groupOrder: 1 },
           ...shared,
         },
@@ -49,7 +56,7 @@ export default defineConfig({
           name: 'server',
           environment: 'node',
           include: ['server/**/*.test.ts', 'demo/**/*.test.ts', 'scripts/**/*.test.ts'],
-          exclude: long,
+          exclude: processes,
           sequence: { groupOrder: 1 },
           ...shared,
         },

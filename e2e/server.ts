@@ -1,10 +1,11 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import axe from 'axe-core';
 import { carDocument } from '../server/testing-documents.ts';
 
 /** The built server in a process of its own, on a data folder of its own. */
@@ -50,6 +51,14 @@ export class ServerProcess {
     await gone;
   }
 
+  /** End it as a service is ended: it finishes what it is doing. */
+  async stop(): Promise<void> {
+    this.#child?.removeAllListeners('exit');
+    const gone = this.#child && once(this.#child, 'exit');
+    this.#child?.kill('SIGTERM');
+    await gone;
+  }
+
   async remove(): Promise<void> {
     await this.kill();
     rmSync(this.folder, { recursive: true, force: true });
@@ -67,8 +76,38 @@ interface WorkerFixtures {
   demo: ServerProcess;
 }
 
+/** The demo world of this run; it is emptied with the other results when the next run begins. */
+const MADE = join(import.meta.dirname, '../test-results/demo-world');
+
+/** The demo world takes some seconds of a core to make: the first who needs it makes it, the others take a copy. */
+async function copyDemoWorld(folder: string): Promise<void> {
+  mkdirSync(join(MADE, '..'), { recursive: true });
+  if (tryToMake()) {
+    const maker = new ServerProcess(true);
+    await maker.start();
+    await maker.stop();
+    // Not moved: the folder for temporary files may be another disk.
+    cpSync(maker.folder, join(MADE, 'copying'), { recursive: true });
+    renameSync(join(MADE, 'copying'), join(MADE, 'world'));
+    await maker.remove();
+  }
+  while (!existsSync(join(MADE, 'world'))) await new Promise((r) => setTimeout(r, 100));
+  cpSync(join(MADE, 'world'), folder, { recursive: true });
+}
+
+/** One of many at once succeeds. */
+function tryToMake(): boolean {
+  try {
+    mkdirSync(MADE);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 async function running(demo: boolean, use: (s: ServerProcess) => Promise<void>): Promise<void> {
   const server = new ServerProcess(demo);
+  if (demo) await copyDemoWorld(server.folder);
   await server.start();
   await use(server);
   await server.remove();
@@ -101,11 +140,41 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
 
 export { expect };
 
+/** The part of axe that reads colours. */
+interface AxeColour {
+  r: number;
+  g: number;
+  b: number;
+  alpha: number;
+  parseString(text: string): unknown;
+}
+
+/** Axe reads the few colours of a page thousands of times, for a third of its time: each is read once. */
+function readColoursOnce(): void {
+  const { prototype } = (window as unknown as { axe: { commons: { color: { Color: { prototype: AxeColour } } } } }).axe.commons
+    .color.Color;
+  const read = prototype.parseString;
+  const known = new Map<string, readonly [number, number, number, number]>();
+  prototype.parseString = function parseString(this: AxeColour, text: string) {
+    const seen = known.get(text);
+    if (seen === undefined) {
+      const answer = read.call(this, text);
+      known.set(text, [this.r, this.g, this.b, this.alpha]);
+      return answer;
+    }
+    [this.r, this.g, this.b, this.alpha] = seen;
+    return this;
+  };
+}
+
 /** No violation that axe finds. */
 export async function expectAccessible(page: Page): Promise<void> {
   // The pages have no frames: all is judged in the page itself, and no second one is opened for it.
-  const there = await page.evaluate(() => 'axe' in window);
-  const { violations } = await new AxeBuilder(there ? { page, axeSource: 'undefined;' } : { page })
+  if (!(await page.evaluate(() => 'axe' in window))) {
+    await page.evaluate(axe.source);
+    await page.evaluate(readColoursOnce);
+  }
+  const { violations } = await new AxeBuilder({ page, axeSource: 'undefined;' })
     .options({ resultTypes: ['violations'] })
     .setLegacyMode()
     .analyze();

@@ -6,7 +6,9 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 
 export const root = join(import.meta.dirname, '..');
-const stampFile = join(root, 'node_modules', '.druckwerk-stamp');
+/** Written once the packages are there, and once their database driver is built. */
+const filesStamp = join(root, 'node_modules', '.druckwerk-stamp');
+const driverStamp = join(root, 'node_modules', '.druckwerk-driver');
 
 /** Says where the installed packages came from; times of files say nothing in a fresh clone. */
 const stamp = () =>
@@ -14,6 +16,7 @@ const stamp = () =>
     .update(readFileSync(join(root, 'package-lock.json')))
     .update(`${process.versions.modules} ${process.platform} ${process.arch}`)
     .digest('hex');
+const isCurrent = (file) => existsSync(file) && readFileSync(file, 'utf8') === stamp();
 
 const say = (text) => process.stderr.write(`${text}\n`);
 
@@ -33,20 +36,29 @@ function npm(args) {
   });
 }
 
-/** Install the packages of the lockfile when they are not there yet. */
-export function installPackages() {
+/** Install the packages of the lockfile when they are not there yet; the database driver isn't built by this. */
+export function installFiles() {
   const [major] = process.versions.node.split('.').map(Number);
   if (major < 20) {
     say(`Druckwerk needs Node 20.19 or later; this is ${process.versions.node}.`);
     process.exit(1);
   }
-  if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp()) return;
+  if (isCurrent(filesStamp)) return;
   say('Installing packages. The first time this takes two to three minutes: the database driver is built here.');
-  const { status } = npm(['ci', '--include=dev', '--no-audit', '--no-fund']);
+  const { status } = npm(['ci', '--include=dev', '--ignore-scripts', '--no-audit', '--no-fund']);
   if (status !== 0) {
-    say(
-      'The packages could not be installed. See the lines above; a C++ compiler, make and python3 are needed for the database driver.',
-    );
+    say('The packages could not be installed. See the lines above.');
+    process.exit(status ?? 1);
+  }
+  writeFileSync(filesStamp, stamp());
+}
+
+/** Build the database driver of installed packages when it isn't built yet. It takes one core most of the time. */
+export function buildDriver() {
+  if (isCurrent(driverStamp)) return;
+  const { status } = npm(['rebuild', 'better-sqlite3']);
+  if (status !== 0) {
+    say('The database driver could not be built. See the lines above; it needs a C++ compiler, make and python3.');
     process.exit(status ?? 1);
   }
   try {
@@ -56,7 +68,13 @@ export function installPackages() {
     say(`The database driver does not load: ${error.message}`);
     process.exit(1);
   }
-  writeFileSync(stampFile, stamp());
+  writeFileSync(driverStamp, stamp());
+}
+
+/** Install what is missing of the packages, with their database driver. */
+export function installPackages() {
+  installFiles();
+  buildDriver();
 }
 
 /** Where Chromium is, installing Debian's when that can be done here; null when it cannot. */

@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { installPackages, root } from './bootstrap.mjs';
+import { installFiles, root } from './bootstrap.mjs';
 
 /** First-load JavaScript may weigh this much, gzipped. */
 const BUDGET_KB = 120;
@@ -107,6 +107,6 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
 }
 
 if (process.argv[1] === import.meta.filename) {
-  installPackages();
+  installFiles();
   await build({ generateOnly: process.argv.includes('--generate'), force: process.argv.includes('--force') });
 }

@@ -3,18 +3,21 @@ import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { findChromium, installPackages, root } from './bootstrap.mjs';
+import { findChromium, installFiles, root } from './bootstrap.mjs';
 
 const started = Date.now();
-// Debian's Chromium, where it is missing, comes while the packages are built.
-const browser = spawn(process.execPath, ['-e', "import('./scripts/bootstrap.mjs').then((m) => m.findChromium())"], {
-  cwd: root,
-  stdio: ['ignore', 2, 2],
-});
-const fetched = once(browser, 'exit');
-installPackages();
-await fetched;
-const chromium = findChromium();
+/** A part of the set-up in a process of its own, beside what doesn't need it. */
+const beside = (part) => {
+  const child = spawn(process.execPath, ['-e', `import('./scripts/bootstrap.mjs').then((m) => m.${part}())`], {
+    cwd: root,
+    stdio: ['ignore', 2, 2],
+  });
+  return once(child, 'exit').then(([code]) => code);
+};
+// Debian's Chromium, where it is missing, comes while the packages do, and the database driver is built beside the tests that need no database.
+const fetched = beside('findChromium');
+installFiles();
+const driver = beside('buildDriver');
 let passed = 0;
 let failed = 0;
 const results = join(root, 'test-results');
@@ -58,14 +61,32 @@ console.log(`── types: ${status === 0 ? 'ok' : 'FAILED'}`);
 if (status === 0) passed += 1;
 else failed += 1;
 
-const unit = join(results, 'vitest.json');
-tests(
-  'core, schema, server and web tests',
-  ['node_modules/vitest/vitest.mjs', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${unit}`],
-  unit,
-  (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + (r.numFailedTestSuites > 0 && r.numFailedTests === 0 ? 1 : 0) }),
-);
+/** Tests of some of the projects in `vitest.config.ts`. */
+function unitTests(name, projects) {
+  const report = join(results, `${projects[0]}.json`);
+  tests(
+    name,
+    [
+      'node_modules/vitest/vitest.mjs',
+      'run',
+      ...projects.map((p) => `--project=${p}`),
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+    ],
+    report,
+    (r) => ({
+      passed: r.numPassedTests,
+      failed: r.numFailedTests + (r.numFailedTestSuites > 0 && r.numFailedTests === 0 ? 1 : 0),
+    }),
+  );
+}
+unitTests('core, schema and web tests', ['simulations', 'core', 'web']);
+if ((await driver) !== 0) failed += 1;
+unitTests('server tests', ['processes', 'server']);
 
+await fetched;
+const chromium = findChromium();
 if (chromium) {
   const report = join(root, 'dist', 'playwright.json');
   rmSync(report, { force: true });
