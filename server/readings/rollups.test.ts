@@ -146,11 +146,21 @@ describe('rollups', () => {
         answered += 1;
       }
     })();
-    await refreshInSlices(s.db, ['A00001'], ...span);
+    // A day a slice.
+    await refreshInSlices(s.db, ['A00001'], ...span, 0);
     over = true;
     expect(answered).toBeGreaterThanOrEqual(3);
     await asking;
     expect(await s.db('rollups').orderBy(['sensor_id', 'step_s', 'time_ms'])).toEqual(before);
+    expect(await inTransaction(s.db, (raw) => refreshRollups(raw, 'A00001', ...span))).toBe(0);
+  });
+
+  it('a slice ends in time, and tells how many days are left', async () => {
+    const span = [T0 - 86_400_000, T0 + (DAYS + 1) * 86_400_000] as const;
+    await s.db.raw('insert or ignore into rollup_days select distinct sensor_id, time_ms / 86400000 from readings');
+    const [{ days }] = await s.db.raw('select count(*) as days from rollup_days');
+    expect(await inTransaction(s.db, (raw) => refreshRollups(raw, 'A00001', ...span, 0))).toBe(days - 1);
+    expect(await inTransaction(s.db, (raw) => refreshRollups(raw, 'A00001', ...span, 0))).toBe(days - 2);
     expect(await inTransaction(s.db, (raw) => refreshRollups(raw, 'A00001', ...span))).toBe(0);
   });
 

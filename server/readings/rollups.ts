@@ -10,18 +10,23 @@ const DAY_MS = 86_400_000;
 /** Under this step readings themselves are shown, s. */
 const RAW_UNDER_S = 60;
 
-/** Bring the rollups of a sensor in line with its readings, day by day as far as they are not. @returns days made again */
+/**
+ * Bring the rollups of a sensor in line with its readings, day by day as far as they are not.
+ * @param forMs begin no further day after this time
+ * @returns days that are left
+ */
 export function refreshRollups(
   raw: Database,
   sensorId: string,
   fromMs: number,
   toMs: number,
-  most = Number.POSITIVE_INFINITY,
+  forMs = Number.POSITIVE_INFINITY,
 ): number {
+  const endMs = performance.now() + forMs;
   const days = raw
-    .prepare('select day from rollup_days where sensor_id = ? and day between ? and ? limit ?')
+    .prepare('select day from rollup_days where sensor_id = ? and day between ? and ?')
     .pluck()
-    .all(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS), Math.min(most, 1e9)) as number[];
+    .all(sensorId, Math.floor(fromMs / DAY_MS), Math.floor(toMs / DAY_MS)) as number[];
   if (days.length === 0) return 0;
   const clear = raw.prepare('delete from rollups where sensor_id = ? and step_s = ? and time_ms >= ? and time_ms < ?');
   // `%` may be under 0 before 1970.
@@ -36,18 +41,21 @@ export function refreshRollups(
     );
   const done = raw.prepare('delete from rollup_days where sensor_id = ? and day = ?');
   const makers = ROLLUP_STEPS.map((step) => [step, make(step)] as const);
+  let made = 0;
   for (const day of days) {
     for (const [step, maker] of makers) {
       clear.run(sensorId, step, day * DAY_MS, (day + 1) * DAY_MS);
       maker.run({ sensor: sensorId, from: day * DAY_MS, to: (day + 1) * DAY_MS });
     }
     done.run(sensorId, day);
+    made += 1;
+    if (performance.now() >= endMs) break;
   }
-  return days.length;
+  return days.length - made;
 }
 
-/** Bring this many days in line at one go: some milliseconds, in which nothing else is answered. */
-const DAYS_AT_ONCE = 1;
+/** A slice takes about this long, or as long as one day does, ms; nothing else is answered in it. Days of few readings share one. */
+const SLICE_MS = 8;
 
 /** What a chart asks of each of its sensors, prepared once for a database. */
 interface ChartStatements {
@@ -91,12 +99,17 @@ const isOut = (raw: Database, sensorId: string, fromMs: number, toMs: number): b
  * Bring the rollups of sensors in line with their readings, in slices: between two of them whatever else is waiting is answered.
  * A big import marks years of days at once; made in one go they would hold up every page for seconds.
  */
-export async function refreshInSlices(db: Knex, sensorIds: readonly string[], fromMs: number, toMs: number): Promise<void> {
+export async function refreshInSlices(
+  db: Knex,
+  sensorIds: readonly string[],
+  fromMs: number,
+  toMs: number,
+  sliceMs = SLICE_MS,
+): Promise<void> {
   const out = await reading(db, (raw) => sensorIds.filter((id) => isOut(raw, id, fromMs, toMs)));
   for (const sensorId of out) {
-    while ((await inTransaction(db, (raw) => refreshRollups(raw, sensorId, fromMs, toMs, DAYS_AT_ONCE))) > 0) {
-      await otherWork();
-    }
+    while ((await inTransaction(db, (raw) => refreshRollups(raw, sensorId, fromMs, toMs, sliceMs))) > 0) await otherWork();
+    await otherWork();
   }
 }
 
