@@ -1,17 +1,62 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { wrap } from 'comlink';
-import { useMemo } from 'react';
+import { type Remote, wrap } from 'comlink';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { RestPoint, WheelLeak } from '#core/leak/history.ts';
+import type { ChartAnswer } from '#schema/history.ts';
 import { useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { limitsFrom } from '../../parts/chart/series.ts';
 import { useRig } from '../../state/useRig.ts';
-import type { LeaksWork } from './leaks.worker.ts';
+import type { Leaks, LeaksWork } from './leaks.worker.ts';
 
 const DAY = 86_400_000;
 const NO_STARTS: { position: string; points: RestPoint[] }[] = [];
 const NO_LEAKS: WheelLeak[] = [];
 
-/** What each wheel loses, by its cold starts of the last days that were heard; a year of it takes too long for the page's own thread. */
+/** What losses are worked out from. */
+interface Question {
+  series: ChartAnswer['series'];
+  /** As text, for what is asked stays the same while this does. */
+  limits: string;
+}
+
+/**
+ * The losses that a question has, worked out beside the page: a year of nine wheels takes half a second. One question at a time; of those that
+ * come meanwhile the last is next.
+ */
+function useWorkedOut(question: Question | null): { of: Question; found: Leaks } | null {
+  const [answer, setAnswer] = useState<{ of: Question; found: Leaks } | null>(null);
+  const [fault, setFault] = useState<unknown>(null);
+  const next = useRef<Question | null>(null);
+  const ask = useRef<() => void>(() => undefined);
+  useEffect(() => {
+    const worker = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
+    worker.onerror = () => setFault(new Error('The losses could not be worked out.'));
+    const work: Remote<LeaksWork> = wrap(worker);
+    let busy = false;
+    ask.current = () => {
+      const of = next.current;
+      if (busy || of === null) return;
+      busy = true;
+      next.current = null;
+      work
+        .leaks(of.series, JSON.parse(of.limits))
+        .then((found) => setAnswer({ of, found }), setFault)
+        .finally(() => {
+          busy = false;
+          ask.current();
+        });
+    };
+    ask.current();
+    return () => worker.terminate();
+  }, []);
+  useEffect(() => {
+    next.current = question;
+    ask.current();
+  }, [question]);
+  if (fault !== null) throw fault;
+  return answer;
+}
+
+/** What each wheel loses, by its cold starts of the last days that were heard. */
 export function useLeaks(days: number) {
   const { rig, wheels } = useRig();
   const view = useWatch(rig.id).data;
@@ -23,36 +68,16 @@ export function useLeaks(days: number) {
   // The view is new with every reading, the limits are not.
   const limits = useMemo(() => (view ? JSON.stringify(limitsFrom(view.wheels)) : null), [view]);
   const series = chart.data?.series;
-  const found = useQuery({
-    queryKey: ['leaks', rig.id, from, to, positions, limits, chart.dataUpdatedAt],
-    enabled: series !== undefined && limits !== null && !chart.isPlaceholderData,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 0,
-    placeholderData: keepPreviousData,
-    throwOnError: true,
-    queryFn: async ({ signal }) => {
-      const worker = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
-      try {
-        return await new Promise<Awaited<ReturnType<LeaksWork['leaks']>>>((resolve, reject) => {
-          worker.onerror = () => reject(new Error('The losses could not be worked out.'));
-          signal.addEventListener('abort', () => reject(signal.reason));
-          wrap<LeaksWork>(worker)
-            .leaks(series ?? [], JSON.parse(limits ?? '{}'))
-            .then(resolve, reject);
-        });
-      } finally {
-        worker.terminate();
-      }
-    },
-  });
+  const question = useMemo(() => (series && limits ? { series, limits } : null), [series, limits]);
+  const answer = useWorkedOut(question);
   return {
-    starts: found.data?.starts ?? NO_STARTS,
-    leaks: found.data?.leaks ?? NO_LEAKS,
+    starts: answer?.found.starts ?? NO_STARTS,
+    leaks: answer?.found.leaks ?? NO_LEAKS,
     from,
     to,
     positions,
     pending: span.isPending,
     /** Readings are being fetched, or what they say is being worked out. */
-    working: chart.isFetching || found.isFetching,
+    working: chart.isFetching || answer?.of !== question,
   };
 }
