@@ -90,6 +90,8 @@ test.describe('a top-up round at phone size', () => {
     const round = page.getByRole('region', { name: 'Filling A1L' });
     await expect(round).toContainText('cap comes off first');
     await expect(round.locator('[data-now]')).toContainText(/8\d\.\d/);
+    // What was heard is not of now: its age is told while nothing new comes.
+    await expect(round).toContainText(/Heard ([2-9]|[1-5]\d) s ago/);
     await expectAccessible(page);
     // A reload in the middle loses nothing.
     await page.reload();

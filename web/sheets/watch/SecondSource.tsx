@@ -8,6 +8,7 @@ import { ask } from '../../data/api.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
 import { duration, parseNumber, useFormat } from '../../parts/format.ts';
+import { useAge } from '../../parts/useAge.ts';
 import { freshKey } from '../../state/keys.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { withWheel } from '../../state/wheels.ts';
@@ -19,6 +20,7 @@ const COMPARABLE_S = 900;
 export function SecondSource({ w, view, wheel }: { w: WheelView; view: WatchView; wheel: RigWheel }) {
   const f = useFormat();
   const { changeUnit } = useRecords();
+  const ageS = useAge(view, w.second ?? undefined) ?? 0;
   const [name, setName] = useState('The vehicle’s own');
   const [id, setId] = useState('');
   const [figure, setFigure] = useState('');
@@ -114,8 +116,7 @@ export function SecondSource({ w, view, wheel }: { w: WheelView; view: WatchView
         <p>No reading from it yet.</p>
       ) : (
         <p>
-          {(second.ageS ?? 0) > 300 ? `(${f.pressure(second.pressureKpa)})` : <b>{f.pressure(second.pressureKpa)}</b>},{' '}
-          {duration(second.ageS ?? 0)} old
+          {ageS > 300 ? `(${f.pressure(second.pressureKpa)})` : <b>{f.pressure(second.pressureKpa)}</b>}, {duration(ageS)} old
           {second.everyS === null ? '' : `, ${duration(second.everyS)} after the one before`}
           {difference === null
             ? '. Too far apart in time to compare.'

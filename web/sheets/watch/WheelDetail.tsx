@@ -4,6 +4,7 @@ import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
 import { useChart } from '../../data/queries.ts';
 import { Facts } from '../../parts/Facts.tsx';
 import { duration, inPairs, timeOfDay, useFormat } from '../../parts/format.ts';
+import { useAge } from '../../parts/useAge.ts';
 import { evidenceRows } from '../../parts/words-alarms.ts';
 import { kindWords } from '../../parts/words-kinds.ts';
 import { Trace } from './Trace.tsx';
@@ -40,13 +41,14 @@ export function WheelDetail({
   useEffect(() => {
     if (window.matchMedia('(max-width: 1279px)').matches) place.current?.scrollIntoView({ block: 'nearest', behavior: 'smooth' });
   }, [w.position]);
+  const ageS = useAge(view, w);
   const toMs = Math.ceil((w.time === null ? 0 : Date.parse(w.time)) / 60_000) * 60_000;
   const chart = useChart(view.rigId, toMs - 3 * 3_600_000, toMs, [w.position], 600, w.sensorId !== null && w.time !== null);
   const points = chart.data?.series.find((s) => s.position === w.position)?.points ?? [];
   const own = alarms.filter((a) => a.position === w.position).slice(0, 6);
   const rows: [string, string][] = [
     ['Sensor', w.sensorId ? `${inPairs(w.sensorId)}, ${w.sensorKind === 'flowThrough' ? 'flow-through' : w.sensorKind}` : 'none'],
-    ['Last heard', w.time ? `${timeOfDay(w.time, view.time)}, ${duration(w.ageS ?? 0)} before the rig’s clock` : 'not yet'],
+    ['Last heard', w.time ? `${timeOfDay(w.time, view.time)}, ${duration(ageS ?? 0)} before the rig’s clock` : 'not yet'],
     ['Cold target', w.coldKpa === null ? 'not set' : `${f.pressure(w.coldKpa)} at ${f.temperature(w.coldTempC ?? 20)}`],
   ];
   if (w.heldKpa !== null && w.heldLowKpa !== null && w.heldHighKpa !== null) {

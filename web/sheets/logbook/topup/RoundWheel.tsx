@@ -7,6 +7,7 @@ import { useLiveState } from '../../../data/live.ts';
 import { useMonitor, useRecords, useWatchCommands } from '../../../data/queries.ts';
 import { Field, Notice } from '../../../parts/controls.tsx';
 import { duration, useFormat } from '../../../parts/format.ts';
+import { useAge } from '../../../parts/useAge.ts';
 import { placeInWords } from '../../../parts/words.ts';
 import { toast, toastError } from '../../../state/toast.ts';
 import type { RoundProps } from './RoundPlan.tsx';
@@ -48,6 +49,7 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
   const lost = useLiveState() === 'lost';
   const monitor = useMonitor(rig);
   const position = current.view.position;
+  const ageS = useAge(view, current.view);
   const kind = current.view.sensorKind;
   const roundS = displayRoundS(view.wheels.filter((w) => w.sensorId !== null).length, monitor?.scanS);
   const [busy, setBusy] = useState(false);
@@ -212,10 +214,10 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
             {current.view.time === null
               ? 'Not heard yet'
               : current.fresh
-                ? `Now, ${duration(current.view.ageS ?? 0)} ago`
+                ? `Heard ${duration(ageS ?? 0)} ago`
                 : off || asked
                   ? 'Sensor off its valve'
-                  : `Last reading, ${duration(current.view.ageS ?? 0)} old`}
+                  : `Last reading, ${duration(ageS ?? 0)} old`}
           </p>
           <p className="figure text-fig1 leading-none" aria-live="polite" data-now>
             {current.nowKpa === null || off || asked
