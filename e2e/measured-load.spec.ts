@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { plainMapping } from '../core/files/columns.test-data.ts';
-import { carDocument } from '../server/testing-documents.ts';
+import { idsOf, line, makeCar, probe, send } from './masses.ts';
 import { expect, post, type ServerProcess, test } from './server.ts';
 
 interface Health {
@@ -10,43 +10,10 @@ interface Health {
 }
 const health = async (own: ServerProcess): Promise<Health> => (await (await fetch(`${own.url}/api/health`)).json()) as Health;
 
-async function makeRig(own: ServerProcess, name: string, ids: string[]): Promise<string> {
-  const unit = await post<{ id: string }>(own, 'units', { ...carDocument(ids), name });
-  return (await post<{ id: string }>(own, 'rigs', { name, unitIds: [unit.id], loadState: 'loaded' })).id;
-}
-const idsOf = (rig: number) => [1, 2, 3, 4].map((w) => `B${rig.toString(16).toUpperCase().padStart(4, '0')}${w}`);
-const line = (sensorId: string, ms: number, kpa = 250) =>
-  `{"sensorId":"${sensorId}","time":"${new Date(ms).toISOString()}","pressureKpa":${kpa},"tempC":20}`;
-const send = (own: ServerProcess, body: string, history = true) =>
-  fetch(`${own.url}/api/readings${history ? '?history=true' : ''}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/x-ndjson' },
-    body,
-  });
-
-/** Ask something small again and again, as a page does. @returns ends it, with how long the slowest took, ms */
-function probe(own: ServerProcess): () => Promise<number> {
-  let slowest = 0;
-  let on = true;
-  const asking = (async () => {
-    while (on) {
-      const from = performance.now();
-      expect((await fetch(`${own.url}/api/rigs`)).ok).toBe(true);
-      slowest = Math.max(slowest, performance.now() - from);
-      await new Promise((r) => setTimeout(r, 50));
-    }
-  })();
-  return async () => {
-    on = false;
-    await asking;
-    return slowest;
-  };
-}
-
 test('nobody waits: import, charts, replay, late batches, twenty benches at 600 times', async ({ own }) => {
   test.setTimeout(300_000);
   const ids = idsOf(0);
-  const rig = await makeRig(own, 'Errand', ids);
+  const rig = await makeCar(own, 'Errand', ids);
   const day = 86_400_000;
   const now = Date.now();
   const done = probe(own);
@@ -83,7 +50,7 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
     expect(((await res.json()) as { readings: number }).readings).toBe(400_000);
   });
   const [late, ...others] = idsOf(1) as [string, ...string[]];
-  await makeRig(own, 'Late', [late, ...others]);
+  await makeCar(own, 'Late', [late, ...others]);
   await timed('four wheels at 0.5 s, one hands in nine minutes at once', async () => {
     const from = now - 540_000;
     const steps = Array.from({ length: 1080 }, (_, i) => from + i * 500);
@@ -101,7 +68,7 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
   });
   await timed('2,000 a second for 10 s, every other sensor 5 s late', async () => {
     const fast = idsOf(2);
-    await makeRig(own, 'Fast', fast);
+    await makeCar(own, 'Fast', fast);
     for (let k = 0; k < 100; k += 1) {
       const at = Date.now();
       const body = Array.from({ length: 200 }, (_, i) => line(fast[i % 4] as string, at - 5000 * (i % 2) + i)).join('\n');
@@ -111,7 +78,7 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
   });
   await timed('twenty benches at 600 times for 8 s', async () => {
     for (let b = 0; b < 20; b += 1) {
-      const id = await makeRig(own, `Bench ${b}`, idsOf(10 + b));
+      const id = await makeCar(own, `Bench ${b}`, idsOf(10 + b));
       await post(own, `rigs/${id}/bench`, { action: 'open' });
       await post(own, `rigs/${id}/bench`, { action: 'drive', kmh: 90 });
       await post(own, `rigs/${id}/bench`, { action: 'run', factor: 600 });
@@ -125,44 +92,10 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
   expect(slowest).toBeLessThan(2000);
 });
 
-test('twelve connections at 2,000 readings a second in all: nothing that was accepted is lost', async ({ own }) => {
-  await makeRig(own, 'Errand', idsOf(0));
-  const start = Date.now() - 3_600_000;
-  let accepted = 0;
-  let busy = 0;
-  const done = probe(own);
-  const until = Date.now() + 8000;
-  await Promise.all(
-    Array.from({ length: 12 }, async (_, c) => {
-      for (let k = 0; Date.now() < until; k += 1) {
-        const at = Date.now();
-        const body = Array.from({ length: 167 }, (_x, i) =>
-          line(idsOf(0)[c % 4] as string, start + c * 7 + (k * 167 + i) * 100),
-        ).join('\n');
-        const res = await send(own, body);
-        if (res.status === 200) accepted += ((await res.json()) as { accepted: number }).accepted;
-        else {
-          expect([429, 503]).toContain(res.status);
-          expect(Number(res.headers.get('retry-after'))).toBeGreaterThan(0);
-          await res.body?.cancel();
-          busy += 1;
-        }
-        await new Promise((r) => setTimeout(r, Math.max(0, 1000 - (Date.now() - at))));
-      }
-    }),
-  );
-  console.log(`${accepted} accepted, ${busy} asked to come again, slowest answer ${(await done()).toFixed(0)} ms`);
-  await own.kill();
-  await own.start();
-  const rigs = (await (await fetch(`${own.url}/api/rigs`)).json()) as { id: string }[];
-  const csv = await (await fetch(`${own.url}/api/rigs/${rigs[0]?.id}/export-readings?format=ndjson`)).text();
-  expect(csv.trim().split('\n').length).toBe(accepted);
-});
-
 test('of three hundred streams sixty-four are served, the rest are told to come again, and everything goes on', async ({
   own,
 }) => {
-  const rig = await makeRig(own, 'Errand', idsOf(0));
+  const rig = await makeCar(own, 'Errand', idsOf(0));
   const streams = await Promise.all(
     Array.from(
       { length: 300 },

@@ -1,0 +1,61 @@
+import { gpxOf, idsOf, line, makeCar, probe, send } from './masses.ts';
+import { expect, test } from './server.ts';
+
+test('twelve connections at 2,000 readings a second in all: nothing that was accepted is lost', async ({ own }) => {
+  await makeCar(own, 'Errand', idsOf(0));
+  const start = Date.now() - 3_600_000;
+  let accepted = 0;
+  let busy = 0;
+  const done = probe(own);
+  const until = Date.now() + 8000;
+  await Promise.all(
+    Array.from({ length: 12 }, async (_, c) => {
+      for (let k = 0; Date.now() < until; k += 1) {
+        const at = Date.now();
+        const body = Array.from({ length: 167 }, (_x, i) =>
+          line(idsOf(0)[c % 4] as string, start + c * 7 + (k * 167 + i) * 100),
+        ).join('\n');
+        const res = await send(own, body);
+        if (res.status === 200) accepted += ((await res.json()) as { accepted: number }).accepted;
+        else {
+          expect([429, 503]).toContain(res.status);
+          expect(Number(res.headers.get('retry-after'))).toBeGreaterThan(0);
+          await res.body?.cancel();
+          busy += 1;
+        }
+        await new Promise((r) => setTimeout(r, Math.max(0, 1000 - (Date.now() - at))));
+      }
+    }),
+  );
+  console.log(`${accepted} accepted, ${busy} asked to come again, slowest answer ${(await done()).toFixed(0)} ms`);
+  await own.kill();
+  await own.start();
+  const rigs = (await (await fetch(`${own.url}/api/rigs`)).json()) as { id: string }[];
+  const csv = await (await fetch(`${own.url}/api/rigs/${rigs[0]?.id}/export-readings?format=ndjson`)).text();
+  expect(csv.trim().split('\n').length).toBe(accepted);
+});
+
+test('a GPX of half a million points is read, one of more is refused, and the one before is kept', async ({ page, own }) => {
+  test.setTimeout(240_000);
+  const rig = await makeCar(own, 'Van', idsOf(0));
+  await page.goto(`${own.url}/rigs/${rig}/logbook?part=trip`);
+  await page.getByRole('radio', { name: 'GPX file' }).click();
+  const file = page.getByLabel('GPX file with heights');
+  await file.setInputFiles({
+    name: 'long.gpx',
+    mimeType: 'application/gpx+xml',
+    buffer: gpxOf(
+      Array.from({ length: 500_000 }, (_, i) => (i === 123_456 ? 1812 : 400)),
+      1e-5,
+    ),
+  });
+  await expect(page.getByText(/long\.gpx: 556 km, 400 to 1812 m\./)).toBeVisible({ timeout: 90_000 });
+  await file.setInputFiles({
+    name: 'longer.gpx',
+    mimeType: 'application/gpx+xml',
+    buffer: gpxOf(new Array(500_001).fill(400), 1e-5),
+  });
+  await expect(page.getByText('This file has 500,001 points; up to 500,000 are read.')).toBeVisible({ timeout: 90_000 });
+  // The one before is kept.
+  await expect(page.getByText(/long\.gpx: 556 km/)).toBeVisible();
+});
