@@ -2,16 +2,16 @@ import { act, renderHook } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { useAge } from './useAge.ts';
 
-const told = (time: string | null, ageS: number | null) => ({ time, ageS });
+const reading = (time: string | null, ageS: number | null) => ({ time, ageS });
 const pass = (seconds: number) => act(() => vi.advanceTimersByTime(seconds * 1000));
 
 describe('age of a reading', () => {
   beforeEach(() => vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'performance', 'Date'] }));
   afterEach(() => vi.useRealTimers());
 
-  it('grows while nothing new is told, whatever the clock of the page is set to', () => {
+  it('grows while nothing new is sent, whatever the clock of the page is set to', () => {
     const view = { clock: 'wall' as const, time: '2026-05-01T08:00:03Z' };
-    const first = told('2026-05-01T08:00:00Z', 3);
+    const first = reading('2026-05-01T08:00:00Z', 3);
     const { result, rerender } = renderHook(({ of }) => useAge(view, of), { initialProps: { of: first } });
     expect(result.current).toBe(3);
     pass(40);
@@ -19,7 +19,7 @@ describe('age of a reading', () => {
     vi.setSystemTime(Date.UTC(2031, 0, 1));
     pass(1);
     expect(result.current).toBe(44);
-    rerender({ of: told('2026-05-01T08:00:44Z', 0) });
+    rerender({ of: reading('2026-05-01T08:00:44Z', 0) });
     expect(result.current).toBe(0);
     pass(12);
     expect(result.current).toBe(12);
@@ -27,7 +27,7 @@ describe('age of a reading', () => {
 
   it('goes by the bench’s clock while the bench is open', () => {
     const at = (time: string) => ({ clock: 'bench' as const, time });
-    const of = told('2026-05-01T08:00:00Z', 0);
+    const of = reading('2026-05-01T08:00:00Z', 0);
     const { result, rerender } = renderHook(({ view }) => useAge(view, of), {
       initialProps: { view: at('2026-05-01T08:00:05Z') },
     });
@@ -41,7 +41,7 @@ describe('age of a reading', () => {
 
   it('is none where nothing was heard', () => {
     const view = { clock: 'wall' as const, time: '2026-05-01T08:00:00Z' };
-    expect(renderHook(() => useAge(view, told(null, null))).result.current).toBeNull();
+    expect(renderHook(() => useAge(view, reading(null, null))).result.current).toBeNull();
     expect(renderHook(() => useAge(view, undefined)).result.current).toBeNull();
   });
 });
