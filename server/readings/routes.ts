@@ -9,6 +9,7 @@ import { MOST_TOGETHER, type WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
 import { learnedHotRun } from './hot-run.ts';
+import { parseInSlices } from './json-list.ts';
 import { linesOf } from './lines.ts';
 import { quickReading } from './quick.ts';
 
@@ -125,10 +126,12 @@ export interface ReadingRow {
   source: string;
 }
 
-const parseJson = express.json({ limit: BODY_LIMIT, strict: false });
+const takeText = express.text({ limit: BODY_LIMIT, type: 'application/json' });
 /** The JSON body of a request, for a route that takes other bodies too. */
-const jsonBody = (req: Request, res: Response): Promise<unknown> =>
-  new Promise((resolve, reject) => parseJson(req, res, (error?: unknown) => (error ? reject(error) : resolve(req.body))));
+const jsonBody = async (req: Request, res: Response): Promise<unknown> => {
+  await new Promise<void>((resolve, reject) => takeText(req, res, (error?: unknown) => (error ? reject(error) : resolve())));
+  return typeof req.body === 'string' ? parseInSlices(req.body) : undefined;
+};
 
 const ms = (time: string | undefined): number | null => (time === undefined ? null : Date.parse(time));
 

@@ -14,7 +14,7 @@ const seenMs = new WeakMap<Sent, number>();
 
 /**
  * Age of a reading by now, s, once a second; null where there is none. A live reading is sent once, the next may come
- * minutes later. Its own clock may be wrong, so only what has passed on it since counts; on the bench the bench's clock tells.
+ * minutes later. The page's own clock may be wrong, so only what has passed on it since counts; on the bench the bench's clock tells.
  */
 export function useAge(view: Pick<WatchView, 'clock' | 'time'>, sent: Sent | undefined): number | null {
   const [, again] = useReducer((n: number) => n + 1, 0);
