@@ -9,6 +9,7 @@ import { getISOWeek, getISOWeekYear } from 'date-fns';
 import { type Pack, pack } from 'tar-stream';
 import type { BackupWhy } from '#schema/backup.ts';
 import { migrationNames } from '../db/migrations.ts';
+import { DATABASE, databaseFile } from '../db/open.ts';
 
 /** A file in a backup, with its SHA-256. */
 export interface BackedUpFile {
@@ -83,7 +84,7 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date, from?
   const part = join(inside, `${randomUUID()}.part`);
   const copy = `${part}.sqlite`;
   try {
-    await copyDatabase(join(folder, 'druckwerk.sqlite'), copy, from);
+    await copyDatabase(databaseFile(folder), copy, from);
     const out = pack();
     const written = pipeline(out, createGzip({ level: 3 }), createWriteStream(part));
     await Promise.all([fill(out, folder, copy, why, at), written]);
@@ -113,7 +114,7 @@ async function copyDatabase(file: string, copy: string, from: Database.Database 
 
 async function fill(out: Pack, folder: string, copy: string, why: BackupWhy, at: Date): Promise<void> {
   try {
-    const files = [await addFile(out, 'druckwerk.sqlite', copy)];
+    const files = [await addFile(out, DATABASE, copy)];
     const photos = join(folder, 'photos');
     for (const name of (await readdir(photos).catch(() => [] as string[])).sort()) {
       if (name.endsWith('.jpg')) files.push(await addFile(out, `photos/${name}`, join(photos, name)));

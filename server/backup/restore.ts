@@ -10,7 +10,7 @@ import { extract } from 'tar-stream';
 import type { WorldSummary } from '#schema/backup.ts';
 import { inThread } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
-import { openDatabase } from '../db/open.ts';
+import { DATABASE, databaseFile, openDatabase } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
 import type { BackedUpFile, Manifest } from './backups.ts';
 
@@ -24,7 +24,6 @@ export interface Staged {
 const STAGE = 'restoring';
 /** The staged world is whole and wanted: whatever happens from here on, it takes the place of the old one. */
 const READY = 'ready.json';
-export const DATABASE = 'druckwerk.sqlite';
 /** The old world's files, the log before the file it belongs to. */
 const OWN_FILES = [`${DATABASE}-wal`, `${DATABASE}-shm`, DATABASE, 'photos'];
 const PHOTO = /^photos\/[0-9a-f-]{36}\.jpg$/;
@@ -71,7 +70,7 @@ export async function stage(folder: string, archive: Readable): Promise<Staged> 
   try {
     const { manifest, found } = await unpack(archive, to);
     checkHashes(manifest, found);
-    const summary = await checkDatabase(join(to, DATABASE), found.size - 1);
+    const summary = await checkDatabase(databaseFile(to), found.size - 1);
     return { token: randomUUID(), manifest, summary };
   } catch (error) {
     await rm(to, { recursive: true, force: true });

@@ -1,17 +1,16 @@
 import { createReadStream } from 'node:fs';
 import { stat, statfs } from 'node:fs/promises';
-import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema/backup.ts';
-import { handleOf, replaceFile } from '../db/open.ts';
+import { databaseFile, handleOf, replaceFile } from '../db/open.ts';
 import { cannotStore } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
 import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, prune } from './backups.ts';
-import { commit, countPhotos, DATABASE, finishRestore, keptAside, type Staged, stage, summaryOf } from './restore.ts';
+import { commit, countPhotos, finishRestore, keptAside, type Staged, stage, summaryOf } from './restore.ts';
 
 const DAY_MS = 86_400_000;
 /** Looked at this often, ms. */
@@ -101,7 +100,7 @@ export class BackupService {
   }
 
   async #make(why: BackupWhy): Promise<KeptBackup> {
-    const [free, { size }] = await Promise.all([freeBytes(this.#folder), stat(`${this.#folder}/druckwerk.sqlite`)]);
+    const [free, { size }] = await Promise.all([freeBytes(this.#folder), stat(databaseFile(this.#folder))]);
     // The copy and, packed, at most as much again.
     if (free !== null && free < 2 * size) throw cannotStore('full');
     const made = await makeBackup(this.#folder, why, new Date(this.#now()), await handleOf(this.#db));
@@ -140,7 +139,7 @@ export class BackupService {
     }
     this.#staged = staged;
     const photos = await countPhotos(this.#folder);
-    const now = await summaryOf(join(this.#folder, DATABASE), photos);
+    const now = await summaryOf(databaseFile(this.#folder), photos);
     const { token, manifest, summary } = staged;
     return { token, madeAt: manifest.madeAt, why: manifest.why, backup: summary, now };
   }

@@ -1,9 +1,15 @@
 import { statSync } from 'node:fs';
+import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Database } from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import { migrationSource } from './migrations.ts';
 import { cannotStore, isBusy, StorageProblem, storageFault } from './storage.ts';
+
+/** Name of the database in a data folder, and in a backup. */
+export const DATABASE = 'druckwerk.sqlite';
+/** The database of a data folder. */
+export const databaseFile = (folder: string): string => join(folder, DATABASE);
 
 /** A write waits this long for another program to let go of the file, ms; everything else is answered meanwhile. */
 const LOCKED_MS = 4000;

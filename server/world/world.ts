@@ -16,7 +16,7 @@ import type { Knex } from 'knex';
 import { makeBackup, newestBackup } from '../backup/backups.ts';
 import { finishRestore } from '../backup/restore.ts';
 import { migrationNames } from '../db/migrations.ts';
-import { openDatabase } from '../db/open.ts';
+import { databaseFile, openDatabase } from '../db/open.ts';
 import { damaged, restoreAdvice, StartFailure, startFailure } from './failures.ts';
 
 /** The data folder of a server: the database, photos, backups. */
@@ -27,7 +27,6 @@ export interface World {
   release(): void;
 }
 
-export const databaseFile = (folder: string): string => join(folder, 'druckwerk.sqlite');
 /** Says that there was a world here, so that one that is gone is missed. */
 const markerFile = (folder: string): string => join(folder, 'druckwerk.json');
 
