@@ -12,8 +12,9 @@ function Failed({ what, about, error, resetErrorBoundary }: FallbackProps & { wh
         {about} What was saved is safe.
         {missing &&
           (error.why === 'updated'
-            ? ' Druckwerk has been updated since this page was opened. Load the page again.'
-            : ' The connection dropped while it was being fetched, and this page can’t fetch it a second time. Load the page again.')}
+            ? ' Druckwerk has been updated since this page was opened.'
+            : ' The connection dropped while it was being fetched, and this page can’t fetch it a second time.')}
+        {missing && ' Load the page again and touch it once: until then the browser may not let alarms sound.'}
       </p>
       <p className="mt-2 text-note text-ink2">The browser says: {error instanceof Error ? error.message : String(error)}</p>
       <p className="mt-3 flex flex-wrap gap-2">

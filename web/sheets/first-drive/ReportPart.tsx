@@ -145,10 +145,10 @@ export default function ReportPart() {
                 <th scope="col">ID</th>
                 <th scope="col">Kind, stem</th>
                 <th scope="col">Cold, {f.unit}</th>
-                <th scope="col">Low</th>
-                <th scope="col">High</th>
-                <th scope="col">Gauge</th>
-                <th scope="col">Sensor</th>
+                <th scope="col">Low, {f.unit}</th>
+                <th scope="col">High, {f.unit}</th>
+                <th scope="col">Gauge, {f.unit}</th>
+                <th scope="col">Sensor, {f.unit}</th>
                 <th scope="col">Verdict</th>
               </tr>
             </thead>
