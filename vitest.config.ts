@@ -14,7 +14,10 @@ const simulations = [
   'core/alarms/menu.machine.test.ts',
   'core/radio/radio.test.ts',
 ];
-/** What waits for servers and brokers in processes of their own begins first for the same reason. */
+/**
+ * What waits for servers and brokers in processes of their own. Groups of tests run one after the other, so this is one with the other tests of
+ * the server, whose large files begin first.
+ */
 const processes = ['server/world/world.test.ts', 'server/gateway/gateway.test.ts'];
 
 export default defineConfig({
@@ -36,7 +39,7 @@ export default defineConfig({
           name: 'processes',
           environment: 'node',
           include: processes,
-          sequence: { groupOrder: 0 },
+          sequence: { groupOrder: 1 },
           ...shared,
           isolate: true,
         },
