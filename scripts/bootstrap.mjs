@@ -53,20 +53,31 @@ export function installFiles() {
   writeFileSync(filesStamp, stamp());
 }
 
-/** Build the database driver of installed packages when it isn't built yet. It takes one core most of the time. */
-export function buildDriver() {
-  if (isCurrent(driverStamp)) return;
-  const { status } = npm(['rebuild', 'better-sqlite3']);
-  if (status !== 0) {
-    say('The database driver could not be built. See the lines above; it needs a C++ compiler, make and python3.');
-    process.exit(status ?? 1);
-  }
+/** @returns why the database driver doesn't load; null where it does */
+function driverFault() {
   try {
     const Database = createRequire(join(root, 'package.json'))('better-sqlite3');
     new Database(':memory:').close();
+    return null;
   } catch (error) {
-    say(`The database driver does not load: ${error.message}`);
-    process.exit(1);
+    return error.message;
+  }
+}
+
+/** Build the database driver of installed packages when it isn't there yet. It takes one core most of the time. */
+export function buildDriver() {
+  if (isCurrent(driverStamp)) return;
+  if (driverFault() !== null) {
+    const { status } = npm(['rebuild', 'better-sqlite3']);
+    if (status !== 0) {
+      say('The database driver could not be built. See the lines above; it needs a C++ compiler, make and python3.');
+      process.exit(status ?? 1);
+    }
+    const fault = driverFault();
+    if (fault !== null) {
+      say(`The database driver does not load: ${fault}`);
+      process.exit(1);
+    }
   }
   writeFileSync(driverStamp, stamp());
 }
