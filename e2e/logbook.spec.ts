@@ -262,3 +262,19 @@ test('track day: a target that can’t carry the load is said at the field, and 
   await page.getByLabel('Session 1, peak on the lap, A1L, psi').fill('40');
   await expect(page.getByText(/^under the load minimum, \d+\.\d\spsi$/)).toBeVisible();
 });
+
+test('losses: what works them out comes with the line, and the log is there meanwhile', async ({ page, demo, expected }) => {
+  expected.push(/leaks\.worker/);
+  let dropped = 0;
+  await page.route(/leaks\.worker/, (route) => {
+    dropped += 1;
+    return dropped <= 2 ? route.abort() : route.continue();
+  });
+  const id = await rigId(demo, 'Linden run');
+  await visit(page, `${demo.url}/rigs/${id}/logbook`);
+  await expect.poll(() => dropped).toBeGreaterThan(0);
+  await expect(page.getByRole('region', { name: 'Log', exact: true })).toBeVisible();
+  await page.getByRole('radio', { name: 'Leaks' }).click();
+  await expect(page.getByRole('row', { name: /^B2L Fell lately/ })).toBeVisible();
+  expect(dropped).toBeGreaterThan(1);
+});

@@ -37,7 +37,7 @@ const until = (left: ReturnType<typeof daysUntil>): string =>
 
 /** What each wheel loses, from its cold starts: how fast, since when, and how long that lasts. */
 export function LeaksPart() {
-  const { rig } = useRig();
+  const { rig, wheels } = useRig();
   const f = useFormat();
   const view = useWatch(rig.id).data;
   const [length, setLength] = useState<(typeof SPANS)[number]['value']>('90');
@@ -48,7 +48,7 @@ export function LeaksPart() {
   const shown = picked ?? worst;
   const own = leaks.find((l) => l.position === shown);
   const lines = useMemo((): ChartLine[] => {
-    const order = view?.wheels.map((w) => w.position) ?? [];
+    const order = wheels.map((w) => w.position);
     const out: ChartLine[] = starts.map((s) => ({
       label: s.position,
       order: Math.max(0, order.indexOf(s.position)),
@@ -72,7 +72,7 @@ export function LeaksPart() {
       });
     }
     return out;
-  }, [starts, shown, own, view, f.unit]);
+  }, [starts, shown, own, wheels, f.unit]);
   if (positions.length === 0) return <p>Pair the sensors first.</p>;
   if (to === null)
     return (

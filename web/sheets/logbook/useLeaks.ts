@@ -8,6 +8,8 @@ import { useRig } from '../../state/useRig.ts';
 import type { Leaks, LeaksWork } from './leaks.worker.ts';
 
 const DAY = 86_400_000;
+const FIRST_WAIT_MS = 500;
+const LONGEST_WAIT_MS = 10_000;
 const NO_STARTS: { position: string; points: RestPoint[] }[] = [];
 const NO_LEAKS: WheelLeak[] = [];
 
@@ -28,25 +30,42 @@ function useWorkedOut(question: Question | null): { of: Question; found: Leaks }
   const next = useRef<Question | null>(null);
   const ask = useRef<() => void>(() => undefined);
   useEffect(() => {
-    const worker = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
-    worker.onerror = () => setFault(new Error('The losses could not be worked out.'));
-    const work: Remote<LeaksWork> = wrap(worker);
-    let busy = false;
+    let worker: Worker;
+    let work: Remote<LeaksWork>;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let waitMs = FIRST_WAIT_MS;
+    let busy: Question | null = null;
+    const begin = () => {
+      worker = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
+      work = wrap(worker);
+      // Its file didn't come, as when the line is down: the log goes on without it meanwhile.
+      worker.onerror = () => {
+        worker.terminate();
+        next.current ??= busy;
+        busy = null;
+        timer = setTimeout(begin, waitMs);
+        waitMs = Math.min(2 * waitMs, LONGEST_WAIT_MS);
+      };
+      ask.current();
+    };
     ask.current = () => {
       const of = next.current;
-      if (busy || of === null) return;
-      busy = true;
+      if (busy !== null || of === null) return;
+      busy = of;
       next.current = null;
       work
         .leaks(of.series, JSON.parse(of.limits))
         .then((found) => setAnswer({ of, found }), setFault)
         .finally(() => {
-          busy = false;
+          busy = null;
           ask.current();
         });
     };
-    ask.current();
-    return () => worker.terminate();
+    begin();
+    return () => {
+      clearTimeout(timer);
+      worker.terminate();
+    };
   }, []);
   useEffect(() => {
     next.current = question;
@@ -78,6 +97,6 @@ export function useLeaks(days: number) {
     positions,
     pending: span.isPending,
     /** Readings are being fetched, or what they say is being worked out. */
-    working: chart.isFetching || answer?.of !== question,
+    working: chart.isFetching || (question !== null && answer?.of !== question),
   };
 }
