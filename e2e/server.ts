@@ -85,15 +85,22 @@ async function copyDemoWorld(folder: string): Promise<void> {
   mkdirSync(join(MADE, '..'), { recursive: true });
   if (tryToMake()) {
     const maker = new ServerProcess(true);
-    await maker.start();
-    // A chart of a year gathers all of it the first time.
-    const span = `from=${new Date(Date.now() - YEAR_MS).toISOString()}&to=${new Date().toISOString()}&points=800`;
-    await fetch(`${maker.url}/api/rigs/${await rigId(maker, 'Linden run')}/chart?${span}`);
-    await maker.stop();
-    // Not moved: the folder for temporary files may be another disk.
-    cpSync(maker.folder, join(MADE, 'copying'), { recursive: true });
-    renameSync(join(MADE, 'copying'), join(MADE, 'world'));
-    await maker.remove();
+    try {
+      await maker.start();
+      // A chart of a year gathers all of it the first time.
+      const span = `from=${new Date(Date.now() - YEAR_MS).toISOString()}&to=${new Date().toISOString()}&points=800`;
+      await fetch(`${maker.url}/api/rigs/${await rigId(maker, 'Linden run')}/chart?${span}`);
+      await maker.stop();
+      // Not moved: the folder for temporary files may be another disk.
+      cpSync(maker.folder, join(MADE, 'copying'), { recursive: true });
+      renameSync(join(MADE, 'copying'), join(MADE, 'world'));
+    } catch (error) {
+      // Else everybody would wait for a world that nobody makes.
+      rmSync(MADE, { recursive: true, force: true });
+      throw error;
+    } finally {
+      await maker.remove();
+    }
   }
   while (!existsSync(join(MADE, 'world'))) await new Promise((r) => setTimeout(r, 100));
   cpSync(join(MADE, 'world'), folder, { recursive: true });

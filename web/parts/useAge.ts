@@ -18,10 +18,12 @@ const seenMs = new WeakMap<Sent, number>();
  */
 export function useAge(view: Pick<WatchView, 'clock' | 'time'>, sent: Sent | undefined): number | null {
   const [, again] = useReducer((n: number) => n + 1, 0);
+  const heard = sent?.time != null;
   useEffect(() => {
+    if (!heard) return;
     const timer = setInterval(again, 1000);
     return () => clearInterval(timer);
-  }, []);
+  }, [heard]);
   if (!sent || sent.time === null || sent.ageS === null) return null;
   if (view.clock === 'bench') return Math.max(0, Math.round((Date.parse(view.time) - Date.parse(sent.time)) / 1000));
   const now = performance.now();
