@@ -76,13 +76,14 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
-      // Our own `#` imports are bundled, packages are not, but for those of which we use a part of many small files: the server starts sooner.
-      const INSIDE = /^(date-fns|@date-fns\/tz|simple-statistics|microdiff|@sinclair\/typebox)(\/|$)/;
+      // Opening hundreds of small files took half of a start, so what the server needs at once is in one file. Outside stay what is compiled for the
+      // machine, what is loaded only when it is needed, and the drivers of other databases, which nobody has.
+      const OUTSIDE = /^(better-sqlite3|mariadb|mysql2?|oracledb|pg|pg-query-stream|sqlite3|tedious|supports-color)(\/|$)/;
       const external = {
         name: 'packages-stay-outside',
         setup(b) {
           b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) =>
-            kind === 'entry-point' || INSIDE.test(path) ? undefined : { path, external: true },
+            kind === 'dynamic-import' || OUTSIDE.test(path) ? { path, external: true } : undefined,
           );
         },
       };
@@ -93,6 +94,8 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
         outdir: 'dist',
         plugins: [external],
         sourcemap: true,
+        // Packages that are CommonJS ask for Node's own modules by `require`.
+        banner: { js: "import { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);" },
       });
       await bundle({ ...shared, entryPoints: { calc: 'server/calc/command.ts' }, outdir: 'dist', minify: true });
     },
