@@ -58,7 +58,7 @@ function firstLoadKb() {
 
 export async function build({ generateOnly = false, calcOnly = false, serverOnly = false, force = false } = {}) {
   mkdirSync(join(root, 'dist'), { recursive: true });
-  const common = ['package-lock.json', 'package.json', 'scripts/build.mjs'];
+  const common = ['package-lock.json', 'package.json', 'scripts/build.mjs', 'scripts/server-bundle.mjs'];
   await step(
     'validators',
     ['schema'],
@@ -76,28 +76,21 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
-      // Opening hundreds of small files took half of a start, so what the server needs at once is in one file. Outside stay what is compiled for the
-      // machine, what is loaded only when it is needed, and the drivers of other databases, which nobody has.
-      const OUTSIDE = /^(better-sqlite3|mariadb|mysql2?|oracledb|pg|pg-query-stream|sqlite3|tedious|supports-color)(\/|$)/;
-      const external = {
-        name: 'packages-stay-outside',
-        setup(b) {
-          b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) =>
-            kind === 'dynamic-import' || OUTSIDE.test(path) ? { path, external: true } : undefined,
-          );
-        },
-      };
-      const shared = { absWorkingDir: root, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' };
+      const { serverBundle } = await import('./server-bundle.mjs');
       await bundle({
-        ...shared,
+        ...serverBundle,
+        absWorkingDir: root,
         entryPoints: { server: 'server/start.ts', demo: 'demo/start.ts', backup: 'server/backup/command.ts' },
         outdir: 'dist',
-        plugins: [external],
         sourcemap: true,
-        // Packages that are CommonJS ask for Node's own modules by `require`.
-        banner: { js: "import { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);" },
       });
-      await bundle({ ...shared, entryPoints: { calc: 'server/calc/command.ts' }, outdir: 'dist', minify: true });
+      await bundle({
+        ...serverBundle,
+        absWorkingDir: root,
+        entryPoints: { calc: 'server/calc/command.ts' },
+        outdir: 'dist',
+        minify: true,
+      });
     },
   );
   if (calcOnly || serverOnly) return;

@@ -19,6 +19,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { build } from 'esbuild';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { serverBundle } from '../../scripts/server-bundle.mjs';
 import { makeBackup } from '../backup/backups.ts';
 import { openDatabase } from '../db/open.ts';
 import { carDocument } from '../testing-documents.ts';
@@ -65,11 +66,7 @@ beforeAll(() =>
     },
     outdir: join(root, 'dist'),
     outExtension: { '.js': '.mjs' },
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    logLevel: 'error',
-    packages: 'external',
+    ...serverBundle,
   }),
 );
 const COMMAND = START.replace('server-', 'backup-');

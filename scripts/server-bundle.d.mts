@@ -1,0 +1,3 @@
+import type { BuildOptions } from 'esbuild';
+
+export declare const serverBundle: BuildOptions;

@@ -1,0 +1,26 @@
+// How the server is put into one file: for `npm run build`, and for the tests that start it as it is shipped.
+
+// Opening hundreds of small files took a third of a start, so what the server needs at once is inside. Outside stay what is compiled for the machine,
+// what is loaded only when it is needed, and the drivers of other databases, which nobody has.
+const OUTSIDE = /^(better-sqlite3|mariadb|mysql2?|oracledb|pg|pg-query-stream|sqlite3|tedious|supports-color)(\/|$)/;
+
+/** Options of esbuild. */
+export const serverBundle = {
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  logLevel: 'error',
+  plugins: [
+    {
+      name: 'packages-stay-outside',
+      setup(b) {
+        b.onResolve({ filter: /^[^./#]/ }, ({ path, kind }) =>
+          kind === 'dynamic-import' || OUTSIDE.test(path) ? { path, external: true } : undefined,
+        );
+      },
+    },
+  ],
+  // Packages that are CommonJS ask for Node's own modules by `require`.
+  banner: { js: "import { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);" },
+};
