@@ -5,14 +5,26 @@ const testTimeout = 30_000;
 const hookTimeout = 30_000;
 /** Files share a process: loading every module again for each file took half of the time. So a test puts back what it changed for all. */
 const shared = { isolate: false, unstubGlobals: true, unstubEnvs: true, testTimeout, hookTimeout };
-/** Simulations take long, and longer in a process that ran other things. They begin first, so that no core waits for the last of them. */
+/**
+ * What computes for long takes two to four times as long in a process that ran other tests: there the engine's fast code was thrown away again for
+ * what those passed to the same functions. So these have a process each. They begin first, so that no core waits for the last of them.
+ */
 const simulations = [
   'core/watch/scenes.test.ts',
   'core/watch/healthy.test.ts',
   'core/watch/schools.test.ts',
+  'core/watch/fresh.test.ts',
+  'core/watch/order.test.ts',
   'core/lab/lab.test.ts',
+  'core/lab/fixed.test.ts',
   'core/alarms/menu.machine.test.ts',
+  'core/alarms/held.machine.test.ts',
+  'core/alarms/suggest.test.ts',
+  'core/alarms/group-suggest.test.ts',
   'core/radio/radio.test.ts',
+  'core/climate/typical.reference.test.ts',
+  'core/faults/session.test.ts',
+  'core/pairing/detective.test.ts',
 ];
 /**
  * What waits for servers and brokers in processes of their own. Groups of tests run one after the other, so this is one with the other tests of
