@@ -1,5 +1,7 @@
 import type { Page } from '@playwright/test';
-import { expect, rigId, test } from './server.ts';
+import { expect, painted, rigId, test } from './server.ts';
+
+const CHART = 'canvas[role="img"]';
 
 /** Presses until the next picture, by the browser's own event timing, ms. */
 async function pressed(page: Page, work: () => Promise<void>): Promise<number[]> {
@@ -14,6 +16,13 @@ async function pressed(page: Page, work: () => Promise<void>): Promise<number[]>
   await work();
   await page.waitForTimeout(600);
   return page.evaluate(() => [...(window as unknown as { took: Map<number, number> }).took.values()]);
+}
+
+/** As a person presses who looks at what comes: the next one when this shows something else than before, and has been painted. */
+async function shows(page: Page, selector: string, attribute: string, before: string | null): Promise<void> {
+  await expect(page.locator(selector).first()).not.toHaveAttribute(attribute, before ?? '');
+  await painted(page);
+  await page.waitForTimeout(100);
 }
 
 const at95 = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.ceil(list.length * 0.95) - 1] ?? 0;
@@ -32,9 +41,9 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
     const ranges = await pressed(page, async () => {
       for (let i = 0; i < 2; i += 1)
         for (const name of ['1 h', '1 day', '1 week', '1 month', '1 year', '6 h']) {
+          const before = await page.locator(CHART).first().getAttribute('aria-label');
           await page.getByRole('radio', { name, exact: true }).click();
-          // As a person presses who looks at what comes.
-          await page.waitForTimeout(rate === 1 ? 600 : 1800);
+          await shows(page, CHART, 'aria-label', before);
         }
     });
     await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });
@@ -54,8 +63,9 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
     await session.send('Emulation.setCPUThrottlingRate', { rate });
     const sheets = await pressed(page, async () => {
       for (const key of ['2', '3', '4', '5', '6', '7', '8', '9', '2', '4', '9', '5']) {
+        const before = await page.locator('main').getAttribute('data-path');
         await page.keyboard.press(key);
-        await page.waitForTimeout(rate === 1 ? 400 : 800);
+        await shows(page, 'main', 'data-path', before);
       }
     });
     await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });

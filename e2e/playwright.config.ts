@@ -2,14 +2,25 @@ import { defineConfig, devices } from '@playwright/test';
 
 const root = process.getuid?.() === 0;
 
+/** These wait for the clock, or for servers that end and begin again, and leave the cores to others. */
+const WAITING = ['cut.spec.ts', 'topup.spec.ts', 'kill.spec.ts', 'masses.spec.ts'];
+
 export default defineConfig({
   testDir: '.',
-  // Three at a time, each with servers of its own: one of them is waiting for something as a rule. What is measured runs alone, after the rest.
-  workers: 3,
+  // Three at a time, each with servers of its own, and beside them one of those that wait for the clock most of their time. What is measured runs
+  // alone, after the rest.
+  workers: 4,
   fullyParallel: true,
   projects: [
-    { name: 'sheets', testIgnore: 'measured*.spec.ts' },
-    { name: 'measured', testMatch: 'measured*.spec.ts', dependencies: ['sheets'], workers: 1, fullyParallel: false },
+    { name: 'waiting', testMatch: WAITING, workers: 1 },
+    { name: 'sheets', testIgnore: ['measured*.spec.ts', ...WAITING], workers: 3 },
+    {
+      name: 'measured',
+      testMatch: 'measured*.spec.ts',
+      dependencies: ['waiting', 'sheets'],
+      workers: 1,
+      fullyParallel: false,
+    },
   ],
   // On a machine that is busy with other things a test may lose a race with it; `npm test` names the ones that were run again.
   retries: 1,

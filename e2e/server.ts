@@ -214,6 +214,29 @@ export async function visit(page: Page, url: string): Promise<void> {
   await expect.poll(() => page.evaluate(lag)).toBe('');
 }
 
+/**
+ * Until what the page has just changed is painted. Twice in some ten thousand changes of size this browser stopped painting while the page went on:
+ * rather than wait for the end of the test, another size is tried, and a page that stays dark is named.
+ */
+export async function painted(page: Page): Promise<void> {
+  const twice = () =>
+    page.evaluate(
+      () =>
+        new Promise<boolean>((done) => {
+          requestAnimationFrame(() => requestAnimationFrame(() => done(true)));
+          setTimeout(() => done(false), 10_000);
+        }),
+    );
+  if (await twice()) return;
+  const size = page.viewportSize();
+  console.log(`the browser stopped painting at ${page.url()}`);
+  if (size) {
+    await page.setViewportSize({ ...size, height: size.height + 1 });
+    await page.setViewportSize(size);
+  }
+  expect(await twice(), 'nothing is painted').toBe(true);
+}
+
 /** What can be between two stops of the Tab key. */
 const STOPS = 'a[href], button, input, select, textarea, summary, [tabindex]';
 

@@ -1,4 +1,4 @@
-import { expect, expectAccessible, rigId, test, visit } from './server.ts';
+import { expect, expectAccessible, painted, rigId, test, visit } from './server.ts';
 
 const sheets = [
   'layout',
@@ -118,10 +118,8 @@ for (const theme of ['day', 'night'] as const) {
       await expect(page.getByText('One moment…')).toHaveCount(0);
       for (const [size, viewport] of SIZES) {
         await page.setViewportSize(viewport);
-        await page.evaluate(() => {
-          scrollTo(0, 0);
-          return new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
-        });
+        await page.evaluate(() => scrollTo(0, 0));
+        await painted(page);
         // Colours go by the theme and the layout by the size: these two meet every one of both.
         if ((theme === 'day' && size === 'desk') || (theme === 'night' && size === 'phone')) await expectAccessible(page);
         for (const fault of await page.evaluate(layoutFaults))

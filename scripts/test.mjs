@@ -64,8 +64,8 @@ console.log(`── types: ${status === 0 ? 'ok' : 'FAILED'}`);
 if (status === 0) passed += 1;
 else failed += 1;
 
-/** Tests of some of the projects in `vitest.config.ts`. */
-function unitTests(name, projects) {
+/** Tests of some of the projects in `vitest.config.ts`, so many files at a time. */
+function unitTests(name, projects, workers) {
   const report = join(results, `${projects[0]}.json`);
   tests(
     name,
@@ -73,6 +73,7 @@ function unitTests(name, projects) {
       'node_modules/vitest/vitest.mjs',
       'run',
       ...projects.map((p) => `--project=${p}`),
+      `--maxWorkers=${workers}`,
       '--reporter=default',
       '--reporter=json',
       `--outputFile.json=${report}`,
@@ -84,9 +85,10 @@ function unitTests(name, projects) {
     }),
   );
 }
-unitTests('core, schema and web tests', ['simulations', 'core', 'web']);
+unitTests('core, schema and web tests', ['simulations', 'core', 'web'], 3);
 if ((await driver) !== 0) failed += 1;
-unitTests('server tests', ['processes', 'server']);
+// Of these one or two wait for a process of their own.
+unitTests('server tests', ['processes', 'server'], 4);
 
 await fetched;
 const chromium = findChromium();
