@@ -49,6 +49,20 @@ export default function Board() {
     if (seen !== undefined && started && Date.parse(seen) >= Date.parse(started)) times.push(Date.parse(seen));
     return times.length === 0 || !started ? null : Math.max(0, (Math.min(...times) - Date.parse(started)) / 1000);
   };
+  /** It has been heard since, though not in the two hours the board looks at. */
+  const isLater = (position: string): boolean => {
+    const at = watch?.wheels.find((w) => w.position === position)?.time;
+    return started !== undefined && at != null && Date.parse(at) >= Date.parse(started);
+  };
+  const wordOf = (position: string) => {
+    if (!started) return { text: '', waits: false, worries: false };
+    const s = first(position);
+    if (s !== null) return { text: `after ${duration(s)}`, waits: false, worries: false };
+    if (isLater(position)) return { text: 'heard, more than 2 h after the start', waits: false, worries: false };
+    // Until the readings are here nobody knows that there are none.
+    const worries = waitedS > WORRY_S && heard !== undefined;
+    return { text: worries ? `nothing for ${duration(waitedS)}` : 'waiting', waits: true, worries };
+  };
   /** The monitor shows it, whether or not a program passes it on. */
   const tick = (position: string) =>
     void changeRig(rig.id, (r) => ({
@@ -60,7 +74,7 @@ export default function Board() {
   const paired = wheels.filter((w) => w.wheel.sensor);
   if (paired.length === 0) return <p>No wheel has a sensor yet: pair and fit them first.</p>;
   const waitedS = started ? Math.max(0, (Date.parse(now) - Date.parse(started)) / 1000) : 0;
-  const unheard = started ? paired.filter((w) => first(w.position) === null) : [];
+  const unheard = paired.filter((w) => wordOf(w.position).waits);
   return (
     <>
       <div className="flex flex-wrap items-center gap-4">
@@ -88,15 +102,14 @@ export default function Board() {
           </thead>
           <tbody>
             {paired.map((w) => {
-              const s = started ? first(w.position) : null;
+              const word = wordOf(w.position);
               const view = watch?.wheels.find((v) => v.position === w.position);
-              const worry = started && s === null && waitedS > WORRY_S;
               return (
                 <tr key={w.position}>
                   <td className="figure text-head font-bold">{w.position}</td>
-                  <td className={worry ? 'font-bold text-magenta' : ''}>
-                    {!started ? '' : s !== null ? `after ${duration(s)}` : worry ? `nothing for ${duration(waitedS)}` : 'waiting'}
-                    {started && s === null && (
+                  <td className={word.worries ? 'font-bold text-magenta' : ''}>
+                    {word.text}
+                    {word.waits && (
                       <button
                         type="button"
                         className="btn btn-small ml-2"
@@ -108,7 +121,9 @@ export default function Board() {
                     )}
                   </td>
                   <td className="narrow">
-                    {view && view.pressureKpa !== null && s !== null && view.state === 'live' ? f.pressure(view.pressureKpa) : ''}
+                    {view && view.pressureKpa !== null && started && !word.waits && view.state === 'live'
+                      ? f.pressure(view.pressureKpa)
+                      : ''}
                   </td>
                   <td className="text-note text-ink2">
                     {w.place === 'S'
@@ -121,7 +136,7 @@ export default function Board() {
           </tbody>
         </table>
       </Wide>
-      {started && unheard.length > 0 && waitedS > WORRY_S && (
+      {unheard.some((w) => wordOf(w.position).worries) && (
         <div className="mt-4 max-w-[72ch]">
           <Notice>
             <b>{unheard.map((w) => w.position).join(', ')}: not heard. In this order:</b>
