@@ -114,7 +114,7 @@ export const useLearned = (rigId: string) =>
     queryFn: () => ask('hotRun', { params: { rig: rigId } }),
   });
 
-/** The rig's monitor, when one was chosen. */
+/** The rig's monitor, when one was chosen. `useWholeRig` has waited for it, so null is that there is none, or that nobody can say. */
 export function useMonitor(rig: Rig): Monitor | null {
   const monitors = useMonitors();
   return monitors.data?.find((m) => m.id === rig.monitorId) ?? null;
@@ -138,6 +138,7 @@ export const unitsOf = (rig: Rig, units: readonly Unit[]): Unit[] =>
 export function useWholeRig(rigId: string): WholeRig | null | undefined {
   const { data: rigList, refetch: askRigs } = useRigs();
   const { data: unitList, refetch: askUnits } = useUnits();
+  const { data: monitorList, failureCount, errorUpdateCount, refetch: askMonitors } = useMonitors();
   const missing = rigId !== '' && rigList !== undefined && !rigList.some((r) => r.id === rigId);
   // It may have been made elsewhere since the list was read: there is no such rig only when the server says so.
   const [asked, setAsked] = useState('');
@@ -145,13 +146,22 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
     if (!missing || asked === rigId) return;
     void Promise.all([askRigs(), askUnits()]).finally(() => setAsked(rigId));
   }, [missing, asked, rigId, askRigs, askUnits]);
+  // Limits are judged by what the monitor ends with: without it they would be judged by what the owner wishes, if only while it loads.
+  const wanted = rigList?.find((r) => r.id === rigId)?.monitorId;
+  // Once it failed the page goes on without it, also while it is asked again.
+  const waitsForMonitor = wanted !== undefined && monitorList === undefined && failureCount === 0 && errorUpdateCount === 0;
+  const unknown = wanted !== undefined && monitorList !== undefined && !monitorList.some((m) => m.id === wanted);
+  useEffect(() => {
+    // Described elsewhere since the list was read.
+    if (unknown) void askMonitors();
+  }, [unknown, askMonitors]);
   return useMemo(() => {
-    if (!rigList || !unitList) return undefined;
+    if (!rigList || !unitList || waitsForMonitor) return undefined;
     const rig = rigList.find((r) => r.id === rigId);
     if (!rig) return rigId === '' || asked === rigId ? null : undefined;
     const own = unitsOf(rig, unitList);
     return { rig, units: own, wheels: watchedWheels(rig, own), allWheels: wheelsOf(own) };
-  }, [rigList, unitList, rigId, asked]);
+  }, [rigList, unitList, waitsForMonitor, rigId, asked]);
 }
 
 const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[] =>
