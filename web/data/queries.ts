@@ -149,8 +149,8 @@ export function useWholeRig(rigId: string): WholeRig | null | undefined {
   // Limits are judged by what the monitor ends with: without it they would be judged by what the owner wishes, if only while it loads.
   const wanted = rigList?.find((r) => r.id === rigId)?.monitorId;
   // Once it failed the page goes on without it, also while it is asked again.
-  const waitsForMonitor = wanted !== undefined && monitorList === undefined && failureCount === 0 && errorUpdateCount === 0;
-  const unknown = wanted !== undefined && monitorList !== undefined && !monitorList.some((m) => m.id === wanted);
+  const waitsForMonitor = wanted != null && monitorList === undefined && failureCount === 0 && errorUpdateCount === 0;
+  const unknown = wanted != null && monitorList !== undefined && !monitorList.some((m) => m.id === wanted);
   useEffect(() => {
     // Described elsewhere since the list was read.
     if (unknown) void askMonitors();

@@ -15,7 +15,7 @@ function Shown() {
   const whole = useWholeRig('r');
   return whole ? <Named whole={whole} /> : <p>{whole === null ? 'no rig' : 'loading'}</p>;
 }
-const served = (monitorId: string | undefined, monitors: unknown) => ({
+const served = (monitorId: string | null | undefined, monitors: unknown) => ({
   'GET /rigs': [monitorId === undefined ? rig : { ...rig, monitorId }],
   'GET /units': units,
   'GET /monitors': monitors,

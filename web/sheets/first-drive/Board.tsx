@@ -15,6 +15,8 @@ const normal: Record<SensorKind, string> = {
   internal: 'about 30 m of rolling, then 2 to 10 minutes',
 };
 const WORRY_S = 600;
+/** The board looks at this long a time from the start. */
+const LOOKED_AT_MS = 2 * 3_600_000;
 
 const tries = [
   'Is the right vehicle’s list open, the trailer connected, the monitor awake and not only on its charger?',
@@ -37,23 +39,29 @@ export default function Board() {
     queryFn: () =>
       ask('readings', {
         params: { rig: rig.id },
-        query: { from: started ?? '', to: new Date(Date.parse(started ?? '') + 7_200_000).toISOString(), step: 5 },
+        query: { from: started ?? '', to: new Date(Date.parse(started ?? '') + LOOKED_AT_MS).toISOString(), step: 5 },
       }),
     enabled: started !== undefined,
     refetchInterval: 5000,
   }).data;
   const now = watch?.time ?? new Date().toISOString();
+  const startedMs = started === undefined ? Number.NaN : Date.parse(started);
+  /** When the wheel was last heard after the start; null where it wasn't. */
+  const lastMs = (position: string): number | null => {
+    const at = Date.parse(watch?.wheels.find((w) => w.position === position)?.time ?? '');
+    return at >= startedMs ? at : null;
+  };
   const first = (position: string): number | null => {
     const times = heard?.readings.filter((r) => r.position === position).map((r) => Date.parse(r.time)) ?? [];
-    const seen = rig.firstDrive?.heard?.[position];
-    if (seen !== undefined && started && Date.parse(seen) >= Date.parse(started)) times.push(Date.parse(seen));
-    return times.length === 0 || !started ? null : Math.max(0, (Math.min(...times) - Date.parse(started)) / 1000);
+    const seen = Date.parse(rig.firstDrive?.heard?.[position] ?? '');
+    if (seen >= startedMs) times.push(seen);
+    // What the watch has just heard isn't among the readings yet.
+    const last = lastMs(position);
+    if (heard && last !== null && last - startedMs <= LOOKED_AT_MS) times.push(last);
+    return times.length === 0 ? null : Math.max(0, (Math.min(...times) - startedMs) / 1000);
   };
-  /** It has been heard since, though not in the two hours the board looks at. */
-  const isLater = (position: string): boolean => {
-    const at = watch?.wheels.find((w) => w.position === position)?.time;
-    return started !== undefined && at != null && Date.parse(at) >= Date.parse(started);
-  };
+  /** It has been heard, though not in the hours the board looks at. */
+  const isLater = (position: string): boolean => (lastMs(position) ?? 0) - startedMs > LOOKED_AT_MS;
   const wordOf = (position: string) => {
     if (!started) return { text: '', waits: false, worries: false };
     const s = first(position);

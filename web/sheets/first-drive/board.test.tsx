@@ -41,6 +41,13 @@ describe('the board of a drive that began long ago', () => {
     expect(screen.getByText(/^B1L, B1R: not heard\. In this order:$/)).toBeTruthy();
   });
 
+  it('shows what the watch has just heard at once, as soon as it is', async () => {
+    // Five minutes after the start; the readings are asked for every five seconds.
+    const view = watchView({ time: '2026-04-30T14:05:00.000Z' }, { A1L: { time: '2026-04-30T14:04:00.000Z' } });
+    mount(<Board />, { 'GET /rigs/r/watch': view, 'GET /rigs/r/readings': { readings: [] } }, whole());
+    expect(await (await row('A1L')).findByText(/^after 4 min/)).toBeTruthy();
+  });
+
   it('doesn’t worry about anybody before it has the readings', async () => {
     const view = watchView({ time: '2026-05-01T14:00:00.000Z' }, { B1R: { time: null, pressureKpa: null, state: 'notHeard' } });
     mount(<Board />, { 'GET /rigs/r/watch': view, 'GET /rigs/r/readings': () => new Promise(() => undefined) }, whole());
