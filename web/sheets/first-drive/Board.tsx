@@ -66,7 +66,7 @@ export default function Board() {
     if (!started) return { text: '', waits: false, worries: false };
     const s = first(position);
     if (s !== null) return { text: `after ${duration(s)}`, waits: false, worries: false };
-    if (isLater(position)) return { text: 'heard, more than 2 h after the start', waits: false, worries: false };
+    if (isLater(position)) return { text: 'after more than 2 h', waits: false, worries: false };
     // Until the readings are here nobody knows that there are none.
     const worries = waitedS > WORRY_S && heard !== undefined;
     return { text: worries ? `nothing for ${duration(waitedS)}` : 'waiting', waits: true, worries };
