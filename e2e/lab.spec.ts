@@ -1,4 +1,4 @@
-import { expect, expectAccessible, rigId, test, visit } from './server.ts';
+import { expect, expectAccessible, painted, rigId, test, visit } from './server.ts';
 
 test('rules lab: own rule, a seed, progress, stop, figures, a day, CSV; the same seed gives the same', async ({ page, demo }) => {
   test.setTimeout(150_000);
@@ -16,7 +16,7 @@ test('rules lab: own rule, a seed, progress, stop, figures, a day, CSV; the same
   await begin.click();
   await page.getByRole('button', { name: 'Stop' }).click();
   // The press that stops begins nothing: looked at once, for a run that had begun again would end by itself.
-  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+  await painted(page);
   expect(await begin.count()).toBe(1);
   await begin.click();
   await expect(begin).toBeVisible({ timeout: 90_000 });

@@ -46,31 +46,6 @@ export default function Board() {
   }).data;
   const now = watch?.time ?? new Date().toISOString();
   const startedMs = started === undefined ? Number.NaN : Date.parse(started);
-  /** When the wheel was last heard after the start; null where it wasn't. */
-  const lastMs = (position: string): number | null => {
-    const at = Date.parse(watch?.wheels.find((w) => w.position === position)?.time ?? '');
-    return at >= startedMs ? at : null;
-  };
-  const first = (position: string): number | null => {
-    const times = heard?.readings.filter((r) => r.position === position).map((r) => Date.parse(r.time)) ?? [];
-    const seen = Date.parse(rig.firstDrive?.heard?.[position] ?? '');
-    if (seen >= startedMs) times.push(seen);
-    // What the watch has just heard isn't among the readings yet.
-    const last = lastMs(position);
-    if (heard && last !== null && last - startedMs <= LOOKED_AT_MS) times.push(last);
-    return times.length === 0 ? null : Math.max(0, (Math.min(...times) - startedMs) / 1000);
-  };
-  /** It has been heard, though not in the hours the board looks at. */
-  const isLater = (position: string): boolean => (lastMs(position) ?? 0) - startedMs > LOOKED_AT_MS;
-  const wordOf = (position: string) => {
-    if (!started) return { text: '', waits: false, worries: false };
-    const s = first(position);
-    if (s !== null) return { text: `after ${duration(s)}`, waits: false, worries: false };
-    if (isLater(position)) return { text: 'after more than 2 h', waits: false, worries: false };
-    // Until the readings are here nobody knows that there are none.
-    const worries = waitedS > WORRY_S && heard !== undefined;
-    return { text: worries ? `nothing for ${duration(waitedS)}` : 'waiting', waits: true, worries };
-  };
   /** The monitor shows it, whether or not a program passes it on. */
   const tick = (position: string) =>
     void changeRig(rig.id, (r) => ({
@@ -82,7 +57,35 @@ export default function Board() {
   const paired = wheels.filter((w) => w.wheel.sensor);
   if (paired.length === 0) return <p>No wheel has a sensor yet: pair and fit them first.</p>;
   const waitedS = started ? Math.max(0, (Date.parse(now) - Date.parse(started)) / 1000) : 0;
-  const unheard = paired.filter((w) => wordOf(w.position).waits);
+  const rows = paired.map((wheel) => {
+    const { position } = wheel;
+    const view = watch?.wheels.find((v) => v.position === position);
+    const later = (time: string | null | undefined) => Date.parse(time ?? '') - startedMs;
+    const lastMs = later(view?.time);
+    const times = [
+      // A step of readings may have begun before the start.
+      ...(heard?.readings.filter((r) => r.position === position).map((r) => Math.max(0, later(r.time))) ?? []),
+      later(rig.firstDrive?.heard?.[position]),
+      // What the watch has just heard isn't among the readings yet.
+      ...(heard && lastMs <= LOOKED_AT_MS ? [lastMs] : []),
+    ].filter((ms) => ms >= 0);
+    // Not in the hours the board looks at, but since.
+    const isLater = times.length === 0 && lastMs > LOOKED_AT_MS;
+    const waits = started !== undefined && times.length === 0 && !isLater;
+    // Until the readings are here nobody knows that there are none.
+    const worries = waits && waitedS > WORRY_S && heard !== undefined;
+    const text = isLater
+      ? `after more than ${duration(LOOKED_AT_MS / 1000)}`
+      : times.length > 0
+        ? `after ${duration(Math.min(...times) / 1000)}`
+        : worries
+          ? `nothing for ${duration(waitedS)}`
+          : waits
+            ? 'waiting'
+            : '';
+    return { wheel, view, text, waits, worries };
+  });
+  const unheard = rows.filter((r) => r.waits);
   return (
     <>
       <div className="flex flex-wrap items-center gap-4">
@@ -109,45 +112,39 @@ export default function Board() {
             </tr>
           </thead>
           <tbody>
-            {paired.map((w) => {
-              const word = wordOf(w.position);
-              const view = watch?.wheels.find((v) => v.position === w.position);
-              return (
-                <tr key={w.position}>
-                  <td className="figure text-head font-bold">{w.position}</td>
-                  <td className={word.worries ? 'font-bold text-magenta' : ''}>
-                    {word.text}
-                    {word.waits && (
-                      <button
-                        type="button"
-                        className="btn btn-small ml-2"
-                        aria-label={`The monitor shows ${w.position}`}
-                        onClick={() => tick(w.position)}
-                      >
-                        The monitor shows it
-                      </button>
-                    )}
-                  </td>
-                  <td className="narrow">
-                    {view && view.pressureKpa !== null && started && !word.waits && view.state === 'live'
-                      ? f.pressure(view.pressureKpa)
-                      : ''}
-                  </td>
-                  <td className="text-note text-ink2">
-                    {w.place === 'S'
-                      ? 'a tap on it: it doesn’t roll, so it reports rarely'
-                      : normal[w.wheel.sensor?.kind ?? 'cap']}
-                  </td>
-                </tr>
-              );
-            })}
+            {rows.map(({ wheel: w, view, text, waits, worries }) => (
+              <tr key={w.position}>
+                <td className="figure text-head font-bold">{w.position}</td>
+                <td className={worries ? 'font-bold text-magenta' : ''}>
+                  {text}
+                  {waits && (
+                    <button
+                      type="button"
+                      className="btn btn-small ml-2"
+                      aria-label={`The monitor shows ${w.position}`}
+                      onClick={() => tick(w.position)}
+                    >
+                      The monitor shows it
+                    </button>
+                  )}
+                </td>
+                <td className="narrow">
+                  {view && view.pressureKpa !== null && started && !waits && view.state === 'live'
+                    ? f.pressure(view.pressureKpa)
+                    : ''}
+                </td>
+                <td className="text-note text-ink2">
+                  {w.place === 'S' ? 'a tap on it: it doesn’t roll, so it reports rarely' : normal[w.wheel.sensor?.kind ?? 'cap']}
+                </td>
+              </tr>
+            ))}
           </tbody>
         </table>
       </Wide>
-      {unheard.some((w) => wordOf(w.position).worries) && (
+      {unheard.some((r) => r.worries) && (
         <div className="mt-4 max-w-[72ch]">
           <Notice>
-            <b>{unheard.map((w) => w.position).join(', ')}: not heard. In this order:</b>
+            <b>{unheard.map((r) => r.wheel.position).join(', ')}: not heard. In this order:</b>
             <ol className="mt-1 list-decimal pl-5">
               {tries.map((t) => (
                 <li key={t}>{t}</li>

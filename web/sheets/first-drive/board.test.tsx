@@ -48,6 +48,13 @@ describe('the board of a drive that began long ago', () => {
     expect(await (await row('A1L')).findByText(/^after 4 min/)).toBeTruthy();
   });
 
+  it('counts a step of readings that began before the start', async () => {
+    const view = watchView({ time: '2026-04-30T14:20:00.000Z' }, { A1L: { time: null, pressureKpa: null, state: 'notHeard' } });
+    const reading = { position: 'A1L', sensorId: 'A1', time: '2026-04-30T13:59:58.000Z', pressureKpa: 500, tempC: 20 };
+    mount(<Board />, { 'GET /rigs/r/watch': view, 'GET /rigs/r/readings': { readings: [reading] } }, whole());
+    expect(await (await row('A1L')).findByText(/^after 0 s/)).toBeTruthy();
+  });
+
   it('doesn’t worry about anybody before it has the readings', async () => {
     const view = watchView({ time: '2026-05-01T14:00:00.000Z' }, { B1R: { time: null, pressureKpa: null, state: 'notHeard' } });
     mount(<Board />, { 'GET /rigs/r/watch': view, 'GET /rigs/r/readings': () => new Promise(() => undefined) }, whole());
