@@ -51,7 +51,7 @@ export function Trace({
       </svg>
       <figcaption className="narrow flex justify-between text-note text-ink2">
         <span>three hours</span>
-        {low !== null && <span>thick line: low at {f.figure(low)}</span>}
+        {low !== null && <span>thick line: low at {f.pressure(low)}</span>}
         <span>
           {f.figure(Math.min(...lows))} to {f.pressure(Math.max(...highs))}
         </span>

@@ -292,9 +292,9 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
           <thead>
             <tr>
               <th scope="col">{rest.length > 0 ? 'Then' : 'Done'}</th>
-              <th scope="col">now</th>
-              <th scope="col">to</th>
-              <th scope="col">add</th>
+              <th scope="col">now, {f.unit}</th>
+              <th scope="col">to, {f.unit}</th>
+              <th scope="col">add, {f.unit}</th>
             </tr>
           </thead>
           <tbody className="narrow">
