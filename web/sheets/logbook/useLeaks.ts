@@ -1,15 +1,14 @@
-import { type Remote, wrap } from 'comlink';
+import { wrap } from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { RestPoint, WheelLeak } from '#core/leak/history.ts';
 import type { ChartAnswer } from '#schema/history.ts';
 import { useChart, useSpan, useWatch } from '../../data/queries.ts';
 import { limitsFrom } from '../../parts/chart/series.ts';
+import { type Answerer, Latest } from '../../parts/latest.ts';
 import { useRig } from '../../state/useRig.ts';
 import type { Leaks, LeaksWork } from './leaks.worker.ts';
 
 const DAY = 86_400_000;
-const FIRST_WAIT_MS = 500;
-const LONGEST_WAIT_MS = 10_000;
 const NO_STARTS: { position: string; points: RestPoint[] }[] = [];
 const NO_LEAKS: WheelLeak[] = [];
 
@@ -20,57 +19,24 @@ interface Question {
   limits: string;
 }
 
-/**
- * The losses that a question has, worked out beside the page: a year of nine wheels takes half a second. One question at a time; of those that
- * come meanwhile the last is next.
- */
+function worker(gone: () => void): Answerer<Question, Leaks> {
+  const own = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
+  const work = wrap<LeaksWork>(own);
+  // Its file didn't come, as when the line is down: the log goes on without it meanwhile.
+  own.onerror = gone;
+  return { ask: (of) => work.leaks(of.series, JSON.parse(of.limits)), end: () => own.terminate() };
+}
+
+/** The losses that a question has, worked out beside the page: a year of nine wheels takes half a second. */
 function useWorkedOut(question: Question | null): { of: Question; found: Leaks } | null {
   const [answer, setAnswer] = useState<{ of: Question; found: Leaks } | null>(null);
   const [fault, setFault] = useState<unknown>(null);
-  const next = useRef<Question | null>(null);
-  const ask = useRef<() => void>(() => undefined);
+  const latest = useRef<Latest<Question, Leaks> | null>(null);
   useEffect(() => {
-    let worker: Worker;
-    let work: Remote<LeaksWork>;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    let waitMs = FIRST_WAIT_MS;
-    let busy: Question | null = null;
-    const begin = () => {
-      worker = new Worker(new URL('./leaks.worker.ts', import.meta.url), { type: 'module' });
-      work = wrap(worker);
-      // Its file didn't come, as when the line is down: the log goes on without it meanwhile.
-      worker.onerror = () => {
-        worker.terminate();
-        next.current ??= busy;
-        busy = null;
-        timer = setTimeout(begin, waitMs);
-        waitMs = Math.min(2 * waitMs, LONGEST_WAIT_MS);
-      };
-      ask.current();
-    };
-    ask.current = () => {
-      const of = next.current;
-      if (busy !== null || of === null) return;
-      busy = of;
-      next.current = null;
-      work
-        .leaks(of.series, JSON.parse(of.limits))
-        .then((found) => setAnswer({ of, found }), setFault)
-        .finally(() => {
-          busy = null;
-          ask.current();
-        });
-    };
-    begin();
-    return () => {
-      clearTimeout(timer);
-      worker.terminate();
-    };
+    latest.current = new Latest(worker, setAnswer, setFault);
+    return () => latest.current?.end();
   }, []);
-  useEffect(() => {
-    next.current = question;
-    ask.current();
-  }, [question]);
+  useEffect(() => latest.current?.ask(question), [question]);
   if (fault !== null) throw fault;
   return answer;
 }
