@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { validators as bodies } from '../generated/bodies.js';
-import { validators } from '../generated/records.js';
+import { validators as bodies, records as validators } from '../generated/bodies.js';
 import { explain, MOST_FAULTS } from './explain.ts';
 
 const problems = (name: keyof typeof validators, value: unknown) => {

@@ -26,27 +26,33 @@ const root = new URL('..', import.meta.url).pathname;
 const out = `${root}generated`;
 mkdirSync(out, { recursive: true });
 
+/** What begins every file of types. */
+const HEAD = `import type { ValidatorError } from '../schema/explain.ts';
+export interface Validator<T = unknown> { (data: unknown): data is T; errors?: (ValidatorError | undefined)[] | null }
+`;
 const nothing = Type.Object({}, { additionalProperties: false });
 const table = Object.entries(routes) as [string, RouteDescription][];
-const groups: Record<string, Record<string, TSchema>> = {
-  calc: Object.fromEntries(Object.entries(operationSchemas).map(([name, o]) => [name, o.input])),
+const bodies = Object.fromEntries(table.flatMap(([name, { body }]) => (body ? [[name, body] as [string, TSchema]] : [])));
+const records = {
+  unit: Unit,
+  newUnit: NewUnit,
+  rig: Rig,
+  newRig: NewRig,
+  newMonitor: NewMonitor,
+  reading: Reading,
+  rigExport: RigExport,
+  columnMapping: ColumnMappingSchema,
+};
+/** The files, and what each exports. Bodies consist of records: in one file they share what checks those. */
+const groups: Record<string, Record<string, Record<string, TSchema>>> = {
+  calc: { validators: Object.fromEntries(Object.entries(operationSchemas).map(([name, o]) => [name, o.input])) },
   // What comes with a request, route by route.
-  queries: Object.fromEntries(table.map(([name, { query }]) => [name, query ?? nothing])),
-  bodies: Object.fromEntries(table.flatMap(([name, { body }]) => (body ? [[name, body] as [string, TSchema]] : []))),
-  records: {
-    unit: Unit,
-    newUnit: NewUnit,
-    rig: Rig,
-    newRig: NewRig,
-    newMonitor: NewMonitor,
-    reading: Reading,
-    rigExport: RigExport,
-    columnMapping: ColumnMappingSchema,
-  },
-  forms: formSchemas,
+  queries: { validators: Object.fromEntries(table.map(([name, { query }]) => [name, query ?? nothing])) },
+  bodies: { validators: bodies, records },
+  forms: { validators: formSchemas },
 };
 
-for (const [group, schemas] of Object.entries(groups)) {
+for (const [group, exported] of Object.entries(groups)) {
   const ajv = new Ajv({
     allErrors: true,
     discriminator: true,
@@ -54,19 +60,29 @@ for (const [group, schemas] of Object.entries(groups)) {
     ...(group === 'queries' ? { coerceTypes: true } : {}),
     strict: false,
     strictNumbers: true,
+    // What is referred to is checked by a function of its own; written out wherever it is short, it makes half of the code.
+    inlineRefs: false,
     code: { source: true, esm: true, lines: false },
   });
   addFormats(ajv);
-  const ids: Record<string, string> = {};
   // Written once and referred to: written out wherever it is used, a unit alone makes megabytes of code.
-  const { document, definitions } = hoist(structuredClone(schemas), namedSchemas, 'shared#/$defs/');
-  ajv.addSchema({ $id: 'shared', $defs: definitions });
-  Object.entries(document as Record<string, TSchema>).forEach(([name, schema], i) => {
-    ids[`v${i}`] = name;
-    ajv.addSchema(structuredClone(schema), name);
+  // Each is a schema of its own: a part of another is compiled again for every schema that refers to it.
+  const { document, definitions } = hoist(structuredClone(exported), namedSchemas, 'shared-');
+  for (const [name, schema] of Object.entries(definitions)) ajv.addSchema(schema as TSchema, `shared-${name}`);
+  const ids: Record<string, string> = {};
+  const lists = Object.entries(document as Record<string, Record<string, TSchema>>).map(([list, schemas]) => {
+    const fields = Object.entries(schemas).map(([name, schema]) => {
+      const id = `v${Object.keys(ids).length}`;
+      ids[id] = `${list}-${name}`;
+      ajv.addSchema(structuredClone(schema), ids[id]);
+      return `${JSON.stringify(name)}: ${id}`;
+    });
+    return `export const ${list} = {${fields.join(', ')}};\n`;
   });
   // A document of a million wrong values makes millions of errors; nobody reads past the first hundred places.
   const code = standaloneCode(ajv, ids)
+    // Nobody reads where in the schema a fault is.
+    .replaceAll(/,schemaPath:"(?:[^"\\]|\\.)*"/g, '')
     .replaceAll(/const (err\d+) = \{/g, 'const $1 = vErrors!==null&&vErrors.length>=5000?null:{')
     .replaceAll(/vErrors\.push\((err\d+)\)/g, '($1!==null&&vErrors.push($1))')
     .replaceAll(/vErrors\.concat\((\w+\.errors)\)/g, '(vErrors.length>=5000?vErrors:vErrors.concat($1))')
@@ -76,8 +92,7 @@ for (const [group, schemas] of Object.entries(groups)) {
     .replaceAll(/for\(let (i\d+)=0; \1<(len\d+); \1\+\+\)/g, 'for(let $1=0,$1e=errors; $1<$2&&errors-$1e<5000; $1++)');
   if (!code.includes('!==null&&vErrors.push(') || /for\(let i\d+=0;/.test(code))
     throw new Error('The validators are not written as they were: look at this limit again.');
-  const names = JSON.stringify(Object.values(ids));
-  const entry = `${code}\nexport const validators = Object.fromEntries(${names}.map((n, i) => [n, [${Object.keys(ids).join(',')}][i]]));\n`;
+  const entry = `${code}\n${lists.join('')}`;
   await build({
     stdin: { contents: entry, resolveDir: root, loader: 'js' },
     bundle: true,
@@ -88,7 +103,8 @@ for (const [group, schemas] of Object.entries(groups)) {
     outfile: `${out}/${group}.js`,
     logLevel: 'error',
   });
-  writeFileSync(`${out}/${group}.d.ts`, declarationOf(group, Object.keys(schemas)));
+  const declared = Object.entries(exported).map(([list, schemas]) => declarationOf(list, group, Object.keys(schemas)));
+  writeFileSync(`${out}/${group}.d.ts`, `${HEAD}${declared.join('')}`);
 }
 // Worked out here, not at the first request, which would hold up all others for half a second.
 writeFileSync(`${out}/openapi.json`, JSON.stringify(openApi()));
@@ -104,8 +120,8 @@ export declare const paths: Record<RouteName, readonly [method: string, path: st
 `,
 );
 
-/** Types of a group of validators: type guards where the schema's type has a name. */
-function declarationOf(group: string, names: readonly string[]): string {
+/** Types of a list of validators: type guards where the schema's type has a name. */
+function declarationOf(list: string, group: string, names: readonly string[]): string {
   const types: Record<string, string> = {
     unit: 'unit.ts Unit',
     newUnit: 'unit.ts NewUnit',
@@ -117,13 +133,11 @@ function declarationOf(group: string, names: readonly string[]): string {
     columnMapping: 'files.ts ColumnMappingInput',
   };
   const typeOf = (name: string): string => {
-    const [file, type] = (group === 'records' ? (types[name] ?? '') : '').split(' ');
+    const [file, type] = (list === 'records' ? (types[name] ?? '') : '').split(' ');
     if (type) return `import('../schema/${file}').${type}`;
     return group === 'bodies' ? `import('../schema/routes.ts').Body<${JSON.stringify(name)}>` : 'unknown';
   };
-  return `import type { ValidatorError } from '../schema/explain.ts';
-export interface Validator<T = unknown> { (data: unknown): data is T; errors?: (ValidatorError | undefined)[] | null }
-export declare const validators: {
+  return `export declare const ${list}: {
 ${names.map((n) => `  ${JSON.stringify(n)}: Validator<${typeOf(n)}>;`).join('\n')}
 };
 `;

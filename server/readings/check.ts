@@ -1,7 +1,7 @@
 import { explain } from '#schema/explain.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { Reading } from '#schema/reading.ts';
-import { validators } from '../../generated/records.js';
+import { records } from '../../generated/bodies.js';
 import type { CheckedReading } from '../watch/store.ts';
 
 const FUTURE_MS = 5 * 60_000;
@@ -24,7 +24,7 @@ export function timeFaults(ms: number, nowMs: number): FieldProblem[] | null {
  * @returns the reading, or what is wrong with it, field by field
  */
 export function checkReading(value: unknown, nowMs: number, history: boolean): CheckedReading | FieldProblem[] {
-  const valid = validators.reading;
+  const valid = records.reading;
   if (!valid(value)) return explain(valid.errors);
   const r = value as Reading;
   if ((r.sensorId === undefined) === (r.wheel === undefined))

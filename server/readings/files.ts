@@ -4,7 +4,7 @@ import type { Knex } from 'knex';
 import Papa from 'papaparse';
 import { type ColumnMapping, type FileReading, isZone, type LineFault, needsZone, readLine } from '#core/files/columns.ts';
 import type { ImportAnswer } from '#schema/history.ts';
-import { validators } from '../../generated/records.js';
+import { records } from '../../generated/bodies.js';
 import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
@@ -199,7 +199,7 @@ export function fileHandlers(
       } catch {
         throw badInput([{ pointer: '/mapping', detail: 'is missing or is not JSON' }]);
       }
-      mustBe(validators.columnMapping, mapping);
+      mustBe(records.columnMapping, mapping);
       const m: ColumnMapping = mapping;
       if (needsZone(m.timeFormat) && !isZone(m.zone))
         throw badInput([{ pointer: '/zone', detail: `there is no time zone ${m.zone}` }]);

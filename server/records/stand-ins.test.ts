@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { rowsOf } from '#core/kit/map.ts';
-import { validators } from '../../generated/records.js';
+import { records } from '../../generated/bodies.js';
 import { type TestServer, testServer } from '../testing.ts';
 import { ensureStandIns, STAND_INS } from './stand-ins.ts';
 
@@ -12,7 +12,7 @@ afterEach(() => s.close());
 
 describe('stand-in monitors', () => {
   it.each(STAND_INS.map((m) => [m.name, m] as const))('%s is a monitor the schema allows, with rows that add up', (_, m) => {
-    expect(validators.newMonitor(m)).toBe(true);
+    expect(records.newMonitor(m)).toBe(true);
     expect(rowsOf(m).reduce((a, b) => a + b)).toBeGreaterThanOrEqual(m.positionsPerUnit);
     expect(m.min).toBeLessThan(m.max);
   });
