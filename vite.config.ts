@@ -17,6 +17,17 @@ export default defineConfig({
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
     target: 'es2023',
+    rolldownOptions: {
+      output: {
+        // Else a sheet is forty files, most of them smaller than what asking for one costs. The first load stays as small as it was.
+        codeSplitting: {
+          groups: [
+            { name: 'first', tags: ['$initial'] },
+            { name: 'shared', minShareCount: 2, entriesAware: true, entriesAwareMergeThreshold: 10_000 },
+          ],
+        },
+      },
+    },
   },
   worker: { format: 'es' },
   // The server takes requests of its own pages only: in development the proxy speaks as one of them.

@@ -261,7 +261,7 @@ test('a module that parts share and that did not come is not waited for in vain:
   const rig = await makeRig(own);
   await heard(own, 'A00001', 60, 250);
   let down = true;
-  await page.route('**/assets/ChartPart*.js', (route) => (down ? route.abort('connectionreset') : route.continue()));
+  await page.route('**/assets/*ChartPart*.js', (route) => (down ? route.abort('connectionreset') : route.continue()));
   await page.goto(`${own.url}/rigs/${rig}/watch`);
   const box = page.getByRole('alert').filter({ hasText: 'could not be shown' });
   await expect(box).toContainText('The connection dropped while it was being fetched');

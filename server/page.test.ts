@@ -1,6 +1,7 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { brotliCompressSync } from 'node:zlib';
 import express from 'express';
 import { pino } from 'pino';
 import supertest from 'supertest';
@@ -16,6 +17,8 @@ writeFileSync(
   `<meta content="${NONCE_MARK}"><style nonce="${NONCE_MARK}"></style><i>${BUILD_MARK}</i>`,
 );
 writeFileSync(join(folder, 'assets/a-1234.js'), 'x');
+writeFileSync(join(folder, 'assets/b-1234.js'), 'const long = 1;');
+writeFileSync(join(folder, 'assets/b-1234.js.br'), brotliCompressSync('const packed = 1;'));
 const http = supertest(
   express()
     .use(pageRoutes(folder))
@@ -60,6 +63,27 @@ describe('the page', () => {
   it('lets files with a hash in their name be kept', async () => {
     const res = await http.get('/assets/a-1234.js').expect(200);
     expect(res.headers['cache-control']).toContain('immutable');
+  });
+
+  it('sends what is packed already to those who take it, as the script that it is', async () => {
+    const packed = await http.get('/assets/b-1234.js').set('Accept-Encoding', 'gzip, deflate, br').expect(200);
+    expect(packed.headers).toMatchObject({
+      'content-encoding': 'br',
+      'content-type': 'text/javascript; charset=UTF-8',
+      vary: 'Accept-Encoding',
+      'cache-control': 'public, max-age=31536000, immutable',
+    });
+    expect(packed.text).toBe('const packed = 1;');
+    const plain = await http.get('/assets/b-1234.js').set('Accept-Encoding', 'identity').expect(200);
+    expect(plain.headers['content-encoding']).toBeUndefined();
+    expect(plain.text).toBe('const long = 1;');
+    // What the page's worker keeps it asks for by the file's own name.
+    expect((await http.get('/shell.json').expect(200)).body.files).toEqual([
+      '/assets/a-1234.js',
+      '/assets/b-1234.js',
+      '/icon.svg',
+      '/manifest.webmanifest',
+    ]);
   });
 
   it('gives no file outside its folder', async () => {
