@@ -48,6 +48,47 @@ describe('the bench', () => {
     expect(run(3)).not.toEqual(run(4));
   });
 
+  it('gives each of several benches what it gives that one alone, in steps of different lengths', () => {
+    const begin = (n: number) => {
+      const duals = n === 1;
+      const bench = createBench({
+        ...setup(n),
+        altitudeM: 700 * n,
+        wheels: [
+          { ...wheel('A1L', duals ? 'A1R' : null), loadShare: 0.6 + 0.1 * n },
+          { ...wheel('A1R', duals ? 'A1L' : null), loadShare: 0.9, coldKpa: 500 - 40 * n },
+        ],
+      });
+      bench.lifeSigns = true;
+      addSensor(bench, `A0000${n}`, 'cap', 'A1L');
+      addSensor(bench, `B0000${n}`, 'flowThrough', 'A1R');
+      bench.kmh = 60 + 20 * n;
+      inflate(bench, 'A1L', 400 + 30 * n);
+      return bench;
+    };
+    const parts = [
+      [1200, 2],
+      [900, 1],
+      [4000, 30],
+    ] as const;
+    const go = (bench: ReturnType<typeof begin>, [seconds, dtS]: (typeof parts)[number]) => {
+      if (dtS === 30) bench.kmh = 0;
+      return advance(bench, seconds, dtS);
+    };
+    const alone = [1, 2, 3].map((n) => {
+      const bench = begin(n);
+      return { frames: parts.map((part) => go(bench, part)), bench };
+    });
+    const together = [1, 2, 3].map(begin);
+    const frames = parts.map((part) => together.map((bench) => go(bench, part)));
+    expect(together.map((bench, i) => ({ frames: frames.map((f) => f[i]), bench }))).toEqual(alone);
+    expect(alone.map((a) => a.frames.map((f) => f.length > 3))).toEqual([
+      [true, true, true],
+      [true, true, true],
+      [true, true, true],
+    ]);
+  });
+
   it('goes on from stored state as if it had never stopped', () => {
     const bench = createBench(setup());
     addSensor(bench, '4CA1E0', 'cap', 'A1L');

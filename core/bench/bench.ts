@@ -201,9 +201,35 @@ export function endTempC(airC: number, kmh: number, loadShare: number, pressureS
 const riseAt = (kmh: number): number => BENCH.riseK * (kmh / BENCH.referenceKmh) ** BENCH.speedExponent;
 
 function endAt(airC: number, riseK: number, loadShare: number, pressureShare: number): number {
-  const soft = Math.max(BENCH.leastPressureShare, pressureShare);
-  return airC + riseK * loadShare ** BENCH.loadExponent * (1 / soft) ** BENCH.pressureExponent;
+  return airC + riseK * ofLoad(loadShare) * ofPressure(pressureShare);
 }
+
+/** How much warmer a load makes a tire, of the rise at its rated load. */
+const ofLoad = (loadShare: number): number => loadShare ** BENCH.loadExponent;
+
+/** How much warmer a pressure makes a tire, of the rise at its cold target. */
+const ofPressure = (pressureShare: number): number =>
+  (1 / Math.max(BENCH.leastPressureShare, pressureShare)) ** BENCH.pressureExponent;
+
+/** Powers by the place of a wheel in its bench: load and cold pressure stay for thousands of steps, and a power takes as long as all the rest. */
+class Powers {
+  readonly #of: (x: number) => number;
+  readonly #asked: number[] = [];
+  readonly #answers: number[] = [];
+  constructor(of: (x: number) => number) {
+    this.#of = of;
+  }
+  at(place: number, x: number): number {
+    // What was asked last may be of another bench: only the same figure has the same answer.
+    if (this.#asked[place] !== x) {
+      this.#asked[place] = x;
+      this.#answers[place] = this.#of(x);
+    }
+    return this.#answers[place] as number;
+  }
+}
+const loadPowers = new Powers(ofLoad);
+const pressurePowers = new Powers(ofPressure);
 
 /** What all wheels and sensors of a step share: it is worked out once, since a year is millions of steps. */
 interface Step {
@@ -243,8 +269,15 @@ function decayOver(dtS: number): Decay {
   };
 }
 
-/** Of the last step: steps of one length follow each other. */
+/** Of the last step: steps of one length follow each other, most of them at one height. */
 let lastDecay = decayOver(1);
+let lastAir = { altitudeM: 0, ambient: ambientAtAltitude(0) };
+
+/** Ambient pressure at a height, kPa absolute. */
+function ambientAt(altitudeM: number): number {
+  if (lastAir.altitudeM !== altitudeM) lastAir = { altitudeM, ambient: ambientAtAltitude(altitudeM) };
+  return lastAir.ambient;
+}
 
 /** What is left after the lag of a step. */
 const lag = (from: number, to: number, left: number) => to + (from - to) * left;
@@ -252,25 +285,31 @@ const lag = (from: number, to: number, left: number) => to + (from - to) * left;
 /** Seconds in 30 days: the month of the loss through the rubber. */
 const MONTH_S = 30 * 86400;
 
-function stepWheel(state: BenchState, w: BenchWheel, now: Step, byPosition: Map<string, BenchWheel>): void {
+/** Share of the rated load on a wheel now, by its own cold pressure, kPa. */
+function loadNow(w: BenchWheel, coldNow: number, ambient: number, byPosition: Map<string, BenchWheel>): number {
+  const twin = w.twin ? byPosition.get(w.twin) : undefined;
+  if (!twin) return w.loadShare;
+  // Duals share the load by pressure (assumed): the softer one carries less.
+  const mine = Math.max(0, coldNow);
+  const other = Math.max(0, absKpaAt(twin, twin.coldTempC) - ambient);
+  return mine + other > 0 ? (w.loadShare * 2 * mine) / (mine + other) : w.loadShare;
+}
+
+function stepWheel(state: BenchState, w: BenchWheel, place: number, now: Step, byPosition: Map<string, BenchWheel>): void {
   const { dtS, ambient, left } = now;
   const rolling = now.rolling && !w.spare;
-  const coldNow = absKpaAt(w, w.coldTempC) - ambient;
-  let load = w.loadShare;
-  if (w.twin) {
-    // Duals share the load by pressure (assumed): the softer one carries less.
-    const twin = byPosition.get(w.twin);
-    if (twin) {
-      const mine = Math.max(0, coldNow);
-      const other = Math.max(0, absKpaAt(twin, twin.coldTempC) - ambient);
-      if (mine + other > 0) load = (w.loadShare * 2 * mine) / (mine + other);
-    }
-  }
   const airC = state.airC + (w.sunK ?? 0);
-  const road = rolling ? endAt(airC, now.riseK, load, coldNow / w.coldKpa) : airC;
-  const end = state.track === true ? airC + BENCH.trackRise * (road - airC) : road;
-  w.baseC = lag(w.baseC, end, !rolling ? left.parked : state.track === true ? left.track : left.rolling);
-  w.hubK = lag(w.hubK, rolling ? w.hubRiseK * BENCH.hubShare : 0, rolling ? left.hub : left.parked);
+  if (rolling) {
+    const coldNow = absKpaAt(w, w.coldTempC) - ambient;
+    const load = loadPowers.at(place, loadNow(w, coldNow, ambient, byPosition));
+    const road = airC + now.riseK * load * pressurePowers.at(place, coldNow / w.coldKpa);
+    const track = state.track === true;
+    w.baseC = lag(w.baseC, track ? airC + BENCH.trackRise * (road - airC) : road, track ? left.track : left.rolling);
+    w.hubK = lag(w.hubK, w.hubRiseK * BENCH.hubShare, left.hub);
+  } else {
+    w.baseC = lag(w.baseC, airC, left.parked);
+    w.hubK = lag(w.hubK, 0, left.parked);
+  }
   if (w.permeation > 0) {
     const abs = absKpaAt(w, gasC(w));
     const lost = ((abs - ambient) * w.permeation * dtS) / MONTH_S;
@@ -300,6 +339,19 @@ function leakFor(w: BenchWheel, dtS: number, ambient: number): void {
 export function lifeSignS(id: string): number | null {
   const r: RandomState = { s: Number.parseInt(id, 36) >>> 0 };
   return uniform(r) < 1 / 3 ? null : between(r, BENCH.lifeSignS[0], BENCH.lifeSignS[1]);
+}
+
+/** Habits of the sensors that were asked for: a sleeping one is asked each half minute. */
+const habits = new Map<string, number | null>();
+function habitOf(id: string): number | null {
+  let habit = habits.get(id);
+  if (habit === undefined) {
+    // Years of drawn rigs have no end of sensors.
+    if (habits.size > 1000) habits.clear();
+    habit = lifeSignS(id);
+    habits.set(id, habit);
+  }
+  return habit;
 }
 
 /** Chance that a copy of a frame is lost: under 2.5 V frames begin to fail, at 2.3 V all of them (assumed). */
@@ -339,7 +391,7 @@ function stepSensor(state: BenchState, s: BenchSensor, w: BenchWheel | undefined
   s.nextSampleS = state.nowS + (awake ? between(state.random, BENCH.sampleS[0], BENCH.sampleS[1]) : BENCH.asleepSampleS);
   const kpa = w ? Math.max(0, absKpaAt(w, gasC(w)) - now.ambient + s.errorKpa) : 0;
   const stepped = s.sentKpa !== null && Math.abs(kpa - s.sentKpa) >= BENCH.sendStepKpa;
-  const sign = state.lifeSigns && !awake ? lifeSignS(s.id) : null;
+  const sign = state.lifeSigns && !awake ? habitOf(s.id) : null;
   const alive = sign !== null && state.nowS >= s.nextSendS + sign;
   if (!stepped && !alive && !(awake && state.nowS >= s.nextSendS)) return;
   if (stepped) s.awakeUntilS = Math.max(s.awakeUntilS, state.nowS + BENCH.stepAwakeS);
@@ -388,14 +440,14 @@ export function step(state: BenchState, dtS: number, byPosition: Map<string, Ben
   if (lastDecay.dtS !== dtS) lastDecay = decayOver(dtS);
   const now: Step = {
     dtS,
-    ambient: ambientAtAltitude(state.altitudeM),
+    ambient: ambientAt(state.altitudeM),
     rolling: state.kmh > 0,
     riseK: state.kmh > 0 ? riseAt(state.kmh) : 0,
     left: lastDecay,
   };
   state.nowS += dtS;
   const { wheels, sensors } = state;
-  for (const w of wheels) stepWheel(state, w, now, byPosition);
+  for (let i = 0; i < wheels.length; i += 1) stepWheel(state, wheels[i] as BenchWheel, i, now, byPosition);
   for (let i = 0; i < sensors.length; i += 1) {
     const s = sensors[i] as BenchSensor;
     // Most lists have a wheel and its sensor in the same place.
