@@ -13,6 +13,7 @@ import {
   gasC,
   gaugeKpa,
   inflate,
+  lifeSignS,
   sensorById,
   wakeSensor,
   wheelAt,
@@ -87,6 +88,41 @@ describe('the bench', () => {
       [true, true, true],
       [true, true, true],
     ]);
+  });
+
+  it('reads more on the pass: at 2,000 m the air outside presses 21.83 kPa less', () => {
+    const bench = createBench(setup());
+    addSensor(bench, '4CA1E0', 'internal', 'A1L');
+    const shown = () => (advance(bench, 120).at(-1) as { pressureKpa: number }).pressureKpa;
+    const atHome = shown();
+    bench.altitudeM = 2000;
+    // 101.325 and 79.495 kPa: U.S. Standard Atmosphere 1976.
+    expect(Math.abs(shown() - atHome - 21.83)).toBeLessThanOrEqual(BENCH.stepKpa);
+    bench.altitudeM = 0;
+    expect(Math.abs(shown() - atHome)).toBeLessThanOrEqual(BENCH.stepKpa);
+  });
+
+  it('asleep each sensor has its own habit of life signs, and one in three none', () => {
+    const positions = ['A1L', 'A1R', 'A2L', 'A2R', 'B1L', 'B1R'];
+    const bench = createBench({ ...setup(), wheels: positions.map((p) => wheel(p)) });
+    bench.lifeSigns = true;
+    const sensors = positions.map((p, i) => addSensor(bench, `A0000${i}`, 'cap', p));
+    advance(bench, 3600);
+    const frames = advance(bench, 24 * 3600, 30);
+    const gaps = sensors.map(({ id }) => {
+      const at = frames.filter((f) => f.sensorId === id).map((f) => f.ms / 1000);
+      return at.slice(1).map((t, i) => t - (at[i] as number));
+    });
+    gaps.forEach((list, i) => {
+      const habit = lifeSignS((sensors[i] as { id: string }).id);
+      if (habit === null) expect(list).toEqual([]);
+      else {
+        expect(list.length).toBeGreaterThan(20);
+        // The next sample after the habit and the pause after a frame.
+        for (const gap of list) expect(gap - habit).toSatisfy((late: number) => late >= 0 && late <= BENCH.sendS[1] + 60);
+      }
+    });
+    expect(new Set(gaps.map((list) => Math.round(Math.min(...list, 1e6) / 60))).size).toBeGreaterThan(3);
   });
 
   it('goes on from stored state as if it had never stopped', () => {
