@@ -2,8 +2,8 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { buildName, cacheFolder, forgetDriver, keepDriver, takeDriver } from './kept-driver.mjs';
 
 export const root = join(import.meta.dirname, '..');
 /** Written once the packages are there, and once their database driver is built. */
@@ -20,15 +20,16 @@ const isCurrent = (file) => existsSync(file) && readFileSync(file, 'utf8') === s
 
 const say = (text) => process.stderr.write(`${text}\n`);
 
+/** SQLite's own level: the package's `-O3` takes a quarter longer to compile and is no faster (docs/performance.md). */
+const flags = () => ({ CFLAGS: process.env.CFLAGS ?? '-O2', CXXFLAGS: process.env.CXXFLAGS ?? '-O2' });
+
 function npm(args) {
   const env = { ...process.env };
   // Native modules are built against Node's own headers where the system has them.
   if (existsSync('/usr/include/node')) env.npm_package_config_node_gyp_nodedir = '/usr';
   // They are built on all cores.
   env.JOBS ??= 'max';
-  // SQLite's own level: the package's `-O3` takes a quarter longer to compile and is no faster (docs/performance.md).
-  env.CFLAGS ??= '-O2';
-  env.CXXFLAGS ??= '-O2';
+  Object.assign(env, flags());
   const cli = process.env.npm_execpath;
   const [command, list] = cli?.endsWith('.js') ? [process.execPath, [cli, ...args]] : ['npm', args];
   return spawnSync(command, list, {
@@ -56,30 +57,39 @@ export function installFiles() {
   writeFileSync(filesStamp, stamp());
 }
 
-/** @returns why the database driver doesn't load; null where it does */
+/** @returns why the database driver doesn't load, tried in a process of its own; null where it does */
 function driverFault() {
-  try {
-    const Database = createRequire(join(root, 'package.json'))('better-sqlite3');
-    new Database(':memory:').close();
-    return null;
-  } catch (error) {
-    return error.message;
-  }
+  const { status, stderr } = spawnSync(process.execPath, ['-e', "new (require('better-sqlite3'))(':memory:').close()"], {
+    cwd: root,
+    encoding: 'utf8',
+  });
+  return status === 0 ? null : (/^\w*Error: .*/m.exec(stderr)?.[0] ?? `the process that tried ended with ${status}`);
 }
 
-/** Build the database driver of installed packages when it isn't there yet. It takes one core most of the time. */
+/**
+ * The database driver of installed packages, when it isn't there yet: one that was built for an earlier clone, or built now, which takes a core
+ * for over a minute.
+ */
 export function buildDriver() {
   if (isCurrent(driverStamp)) return;
   if (driverFault() !== null) {
-    const { status } = npm(['rebuild', 'better-sqlite3']);
-    if (status !== 0) {
-      say('The database driver could not be built. See the lines above; it needs a C++ compiler, make and python3.');
-      process.exit(status ?? 1);
-    }
-    const fault = driverFault();
-    if (fault !== null) {
-      say(`The database driver does not load: ${fault}`);
-      process.exit(1);
+    const file = join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node');
+    const folder = cacheFolder();
+    const name = buildName(readFileSync(join(root, 'package-lock.json'), 'utf8'), Object.values(flags()));
+    const taken = takeDriver(folder, name, file);
+    if (taken && driverFault() !== null) forgetDriver(folder, name);
+    if (!taken || driverFault() !== null) {
+      const { status } = npm(['rebuild', 'better-sqlite3']);
+      if (status !== 0) {
+        say('The database driver could not be built. See the lines above; it needs a C++ compiler, make and python3.');
+        process.exit(status ?? 1);
+      }
+      const fault = driverFault();
+      if (fault !== null) {
+        say(`The database driver does not load: ${fault}`);
+        process.exit(1);
+      }
+      keepDriver(folder, name, file);
     }
   }
   writeFileSync(driverStamp, stamp());
