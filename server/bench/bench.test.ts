@@ -13,6 +13,13 @@ beforeEach(async () => {
 });
 afterEach(() => s.close());
 
+/** What a reading shows. */
+interface Shown {
+  time: string;
+  pressureKpa: number;
+  tempC: number;
+}
+
 const bench = async (command: object, status = 200): Promise<{ bench: BenchView; saved?: string; code?: string }> =>
   (await s.http.post(`/api/rigs/${rig.id}/bench`).send(command).expect(status)).body;
 const wheelView = async (position: string) =>
@@ -135,13 +142,14 @@ describe('six hundred times as fast', () => {
       Math.min(...alarms.filter((a) => a.position === 'A1L' && a.kind === kind).map((a) => Date.parse(a.fromTime)));
     expect(first('slow')).toBeLessThan(Number.POSITIVE_INFINITY);
     // A parked sensor sends a step of 2 psi: the one that tells of the loss may be the one that is under the limit. On a cool night the
-    // reading may cross it while under 7 % of the air is gone: then the loss is told later.
+    // reading may cross it while under 7 % of the air is gone, by that sensor, which may read 20 kPa too little from the start: then the
+    // loss is told later.
     if (first('slow') > first('low')) {
-      const at = new Date(first('low')).toISOString();
-      const { readings } = (await s.http.get(`/api/rigs/${rig.id}/readings?position=A1L&from=${at}&to=${at}`)).body;
-      const { pressureKpa, tempC } = readings[0] as { pressureKpa: number; tempC: number };
+      const { readings } = (await s.http.get(`/api/rigs/${rig.id}/readings?position=A1L&from=2000-01-01T00:00:00Z`)).body as { readings: Shown[] };
       // Gas law, at rest: brought from what the sensor shows to the 20 °C of the target of 250 kPa.
-      expect(((pressureKpa + 101.325) * 293.15) / (tempC + 273.15) - 101.325).toBeGreaterThan(0.92 * 250);
+      const cold = ({ pressureKpa, tempC }: Shown) => ((pressureKpa + 101.325) * 293.15) / (tempC + 273.15) - 101.325;
+      const at = readings.find((r) => Date.parse(r.time) === first('low')) as Shown;
+      expect(cold(at)).toBeGreaterThan(0.92 * Math.min(250, cold(readings[0] as Shown)));
       expect(first('slow') - first('low')).toBeLessThan(24 * 3_600_000);
     }
     await s.app.bench.stop();
