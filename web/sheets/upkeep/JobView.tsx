@@ -1,7 +1,7 @@
 import { v4 as newId } from 'uuid';
 import { partsOf } from '#core/kit/parts.ts';
 import { HOUSINGS, type Housing, type JobId, jobOf } from '#core/upkeep/jobs.ts';
-import type { LogEntry, Unit } from '#schema/unit.ts';
+import type { LogEntry } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { parseNumber } from '../../parts/format.ts';
@@ -9,6 +9,7 @@ import { SavedField } from '../../parts/SavedField.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
+import { beforeJob, cellOf, type Done, withCell, withJob, withoutJob } from './done.ts';
 import { HOUSING_WORDS, JOB_WORDS, STEP_WORDS, TOOL_WORDS } from './words.ts';
 
 /** One job, step by step; done, it is in the log, on the sensor, and the parts are counted down. */
@@ -43,34 +44,31 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
       job: id,
       note: [words.title, typed.note.trim()].filter(Boolean).join('. '),
     };
-    const before = { rig, unit: at ? units[at.unitIndex] : undefined };
-    const counted = Object.fromEntries(job.parts.map((p) => [partName(p), Math.max(0, (onHand[partName(p)] ?? 0) - 1)] as const));
+    const work: Done = { id, entry, parts: job.parts.map(partName) };
+    const unit = at ? units[at.unitIndex] : undefined;
+    const cellAt = (id === 'cell' || id === 'sealedCell') && at && unit ? { unit, local: at.position.slice(1) } : null;
+    const day = now.slice(0, 10);
+    let before = beforeJob(rig, work);
+    let cellBefore: string | undefined;
     try {
-      await changeRig(rig.id, (r) => ({
-        ...r,
-        log: [...(r.log ?? []), entry],
-        ...(job.parts.length > 0 ? { upkeep: { ...r.upkeep, onHand: { ...r.upkeep?.onHand, ...counted } } } : {}),
-        ...(id === 'retighten' ? { fitting: { ...r.fitting, retightenedAt: now } } : {}),
-      }));
-      if ((id === 'cell' || id === 'sealedCell') && before.unit && at)
-        await changeUnit(before.unit.id, (u) => withCell(u, at.position.slice(1), now.slice(0, 10)));
+      await changeRig(rig.id, (r) => {
+        before = beforeJob(r, work);
+        return withJob(r, work);
+      });
+      if (cellAt)
+        await changeUnit(cellAt.unit.id, (u) => {
+          cellBefore = cellOf(u, cellAt.local);
+          return withCell(u, cellAt.local, day);
+        });
       drop({ ticked: [], wheel: '', note: '' });
       toast(`${words.title}: done${job.atWheel && at ? ` at ${at.position}` : ''}. It is in the log.`, {
         undo: () => {
-          void changeRig(rig.id, (r) => {
-            const { upkeep: _upkeep, fitting: _fitting, ...rest } = r;
-            return {
-              ...rest,
-              log: (r.log ?? []).filter((e) => e.id !== entry.id),
-              ...(before.rig.upkeep ? { upkeep: before.rig.upkeep } : {}),
-              ...(before.rig.fitting ? { fitting: before.rig.fitting } : {}),
-            };
-          }).catch(toastError);
-          const old = before.unit;
-          if ((id === 'cell' || id === 'sealedCell') && old && at)
-            void changeUnit(old.id, (u) => withCell(u, at.position.slice(1), cellOf(old, at.position.slice(1)))).catch(
-              toastError,
-            );
+          void changeRig(rig.id, (r) => withoutJob(r, work, before)).catch(toastError);
+          if (cellAt)
+            // Another cell that was put in since then stays.
+            void changeUnit(cellAt.unit.id, (u) =>
+              cellOf(u, cellAt.local) === day ? withCell(u, cellAt.local, cellBefore) : u,
+            ).catch(toastError);
         },
       });
       onLeave();
@@ -227,19 +225,4 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
       </div>
     </section>
   );
-}
-
-const cellOf = (unit: Unit, local: string): string | undefined =>
-  [...unit.axles.flatMap((a) => a.wheels), ...unit.spares.map((s) => s.wheel)].find((w) => w.position === local)?.sensor
-    ?.cellSince;
-
-/** The unit with the day that a cell was put in. */
-function withCell(unit: Unit, local: string, day: string | undefined): Unit {
-  const next = structuredClone(unit);
-  for (const w of [...next.axles.flatMap((a) => a.wheels), ...next.spares.map((s) => s.wheel)])
-    if (w.position === local && w.sensor) {
-      if (day === undefined) delete w.sensor.cellSince;
-      else w.sensor.cellSince = day;
-    }
-  return next;
 }

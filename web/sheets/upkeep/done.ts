@@ -1,0 +1,87 @@
+import type { JobId } from '#core/upkeep/jobs.ts';
+import type { LogEntry, Rig, Unit, Wheel } from '#schema/unit.ts';
+
+type RigDocument = Omit<Rig, 'id' | 'version'>;
+
+/** What a job that was done is written down with. */
+export interface Done {
+  id: JobId;
+  entry: LogEntry;
+  /** What it uses up, one of each, as the rig's parts are called. */
+  parts: readonly string[];
+}
+
+/** What the rig had before, of what a job changes: for taking it back. */
+export interface Before {
+  onHand: Readonly<Record<string, number | undefined>>;
+  retightenedAt: string | undefined;
+}
+
+const less = (count: number | undefined): number => Math.max(0, (count ?? 0) - 1);
+
+/** What a rig has of what a job changes. */
+export function beforeJob(rig: RigDocument, { parts }: Done): Before {
+  return {
+    onHand: Object.fromEntries(parts.map((p) => [p, rig.upkeep?.onHand?.[p]])),
+    retightenedAt: rig.fitting?.retightenedAt,
+  };
+}
+
+/** The rig with a job in its log, its parts counted down, and what the job is the sign of. */
+export function withJob<R extends RigDocument>(rig: R, { id, entry, parts }: Done): R {
+  const onHand = { ...rig.upkeep?.onHand };
+  for (const p of parts) onHand[p] = less(onHand[p]);
+  return {
+    ...rig,
+    log: [...(rig.log ?? []), entry],
+    ...(parts.length > 0 ? { upkeep: { ...rig.upkeep, onHand } } : {}),
+    ...(id === 'retighten' ? { fitting: { ...rig.fitting, retightenedAt: entry.at } } : {}),
+  };
+}
+
+/** The rig without a job again. What was changed meanwhile stays: of parts counted since then one of each comes back. */
+export function withoutJob<R extends RigDocument>(rig: R, { id, entry, parts }: Done, before: Before): R {
+  const next = { ...rig, log: (rig.log ?? []).filter((e) => e.id !== entry.id) };
+  if (parts.length > 0) {
+    const onHand = { ...rig.upkeep?.onHand };
+    for (const p of parts) {
+      const was = before.onHand[p];
+      const now = onHand[p];
+      if (now === less(was)) {
+        if (was === undefined) delete onHand[p];
+        else onHand[p] = was;
+      } else if (now !== undefined) onHand[p] = now + (was ?? 0) - less(was);
+    }
+    const { onHand: _counted, ...others } = rig.upkeep ?? {};
+    const upkeep = Object.keys(onHand).length > 0 ? { ...others, onHand } : others;
+    if (Object.keys(upkeep).length > 0) next.upkeep = upkeep;
+    else delete next.upkeep;
+  }
+  if (id === 'retighten' && rig.fitting?.retightenedAt === entry.at) {
+    const { retightenedAt: _then, ...others } = rig.fitting;
+    const fitting = before.retightenedAt === undefined ? others : { ...others, retightenedAt: before.retightenedAt };
+    if (Object.keys(fitting).length > 0) next.fitting = fitting;
+    else delete next.fitting;
+  }
+  return next;
+}
+
+const wheelsOf = (unit: Pick<Unit, 'axles' | 'spares'>): Wheel[] => [
+  ...unit.axles.flatMap((a) => a.wheels),
+  ...unit.spares.map((s) => s.wheel),
+];
+
+/** The day that a wheel's cell was put in. @param local position inside the unit */
+export const cellOf = (unit: Pick<Unit, 'axles' | 'spares'>, local: string): string | undefined =>
+  wheelsOf(unit).find((w) => w.position === local)?.sensor?.cellSince;
+
+/** The unit with the day that a cell was put in. @param local position inside the unit */
+export function withCell<U extends Pick<Unit, 'axles' | 'spares'>>(unit: U, local: string, day: string | undefined): U {
+  const next = structuredClone(unit);
+  for (const { position, sensor } of wheelsOf(next))
+    if (position === local && sensor) {
+      if (day === undefined) delete sensor.cellSince;
+      else sensor.cellSince = day;
+    }
+  return next;
+}
