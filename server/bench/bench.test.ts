@@ -145,7 +145,9 @@ describe('six hundred times as fast', () => {
     // reading may cross it while under 7 % of the air is gone, by that sensor, which may read 20 kPa too little from the start: then the
     // loss is told later.
     if (first('slow') > first('low')) {
-      const { readings } = (await s.http.get(`/api/rigs/${rig.id}/readings?position=A1L&from=2000-01-01T00:00:00Z`)).body as { readings: Shown[] };
+      const { readings } = (await s.http.get(`/api/rigs/${rig.id}/readings?position=A1L&from=2000-01-01T00:00:00Z`)).body as {
+        readings: Shown[];
+      };
       // Gas law, at rest: brought from what the sensor shows to the 20 °C of the target of 250 kPa.
       const cold = ({ pressureKpa, tempC }: Shown) => ((pressureKpa + 101.325) * 293.15) / (tempC + 273.15) - 101.325;
       const at = readings.find((r) => Date.parse(r.time) === first('low')) as Shown;
