@@ -211,7 +211,7 @@ const ofLoad = (loadShare: number): number => loadShare ** BENCH.loadExponent;
 const ofPressure = (pressureShare: number): number =>
   (1 / Math.max(BENCH.leastPressureShare, pressureShare)) ** BENCH.pressureExponent;
 
-/** Powers by the place of a wheel in its bench: load and cold pressure stay for thousands of steps, and a power takes as long as all the rest. */
+/** Powers by the place of a wheel in its bench: load and cold pressure stay for thousands of steps, and powers took a tenth of the time. */
 class Powers {
   readonly #of: (x: number) => number;
   readonly #asked: number[] = [];
