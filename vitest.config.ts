@@ -44,9 +44,6 @@ export default defineConfig({
           sequence: { groupOrder: 0 },
           ...shared,
           isolate: true,
-          // `npm test` lets these run at the lowest priority beside all others.
-          testTimeout: 900_000,
-          hookTimeout: 900_000,
         },
       },
       {

@@ -77,8 +77,8 @@ interface WorkerFixtures {
 }
 
 const YEAR_MS = 366 * 86_400_000;
-/** The demo world of this run; it is emptied with the other results when the next run begins, or was when `npm test` began. */
-const MADE = process.env.DRUCKWERK_MADE ?? join(import.meta.dirname, '../test-results/demo-world');
+/** The demo world of this run; it is emptied with the other results when the next run begins. */
+const MADE = join(import.meta.dirname, '../test-results/demo-world');
 
 /** The demo world takes some seconds of a core to make: the first who needs it makes it, the others take a copy. */
 async function copyDemoWorld(folder: string): Promise<void> {

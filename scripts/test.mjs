@@ -1,8 +1,7 @@
 // All checks: lint, types, unit and server tests, browser tests. Last line: `N passed, N failed`.
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync, rmSync } from 'node:fs';
-import { constants, setPriority } from 'node:os';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { findChromium, installFiles, root } from './bootstrap.mjs';
 
@@ -21,8 +20,7 @@ installFiles();
 const driver = beside('buildDriver');
 let passed = 0;
 let failed = 0;
-// Not where the browser tests write, which begin by emptying that.
-const results = join(root, 'dist', 'test-reports');
+const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
@@ -40,8 +38,9 @@ function check(name, args) {
   else failed += 1;
 }
 
-/** Counts tests one by one; a run that broke off counts as a failure of its own. */
-function add(ok, file, count) {
+/** Tests that are counted one by one; a run that broke off counts as a failure of its own. */
+function tests(name, args, file, count, env) {
+  const ok = run(name, args, env);
   const report = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 0 };
   passed += report.passed;
   failed += report.failed;
@@ -65,71 +64,53 @@ console.log(`── types: ${status === 0 ? 'ok' : 'FAILED'}`);
 if (status === 0) passed += 1;
 else failed += 1;
 
-const unitReport = (projects) => join(results, `${projects[0]}.json`);
-/** Arguments for tests of some of the projects in `vitest.config.ts`, so many files at a time. */
-const unitArgs = (projects, workers) => [
-  'node_modules/vitest/vitest.mjs',
-  'run',
-  ...projects.map((p) => `--project=${p}`),
-  `--maxWorkers=${workers}`,
-  '--reporter=default',
-  '--reporter=json',
-  `--outputFile.json=${unitReport(projects)}`,
-];
-const unitCount = (r) => ({
-  passed: r.numPassedTests,
-  failed: r.numFailedTests + (r.numFailedTestSuites > 0 && r.numFailedTests === 0 ? 1 : 0),
-});
+/** Tests of some of the projects in `vitest.config.ts`, so many files at a time. */
 function unitTests(name, projects, workers) {
-  add(run(name, unitArgs(projects, workers)), unitReport(projects), unitCount);
+  const report = join(results, `${projects[0]}.json`);
+  tests(
+    name,
+    [
+      'node_modules/vitest/vitest.mjs',
+      'run',
+      ...projects.map((p) => `--project=${p}`),
+      `--maxWorkers=${workers}`,
+      '--reporter=default',
+      '--reporter=json',
+      `--outputFile.json=${report}`,
+    ],
+    report,
+    (r) => ({
+      passed: r.numPassedTests,
+      failed: r.numFailedTests + (r.numFailedTestSuites > 0 && r.numFailedTests === 0 ? 1 : 0),
+    }),
+  );
 }
-
-/** What computes for long, at the lowest priority: it takes what the other tests leave of the cores while they wait for something. */
-function beginSimulations() {
-  const file = join(results, 'simulations.log');
-  const log = openSync(file, 'w');
-  const from = Date.now();
-  const child = spawn(process.execPath, unitArgs(['simulations'], 2), { cwd: root, stdio: ['ignore', log, log] });
-  if (child.pid !== undefined) setPriority(child.pid, constants.priority.PRIORITY_LOW);
-  closeSync(log);
-  const ended = once(child, 'exit');
-  return async () => {
-    const [status] = await ended;
-    console.log(`\n── simulations, begun ${((Date.now() - from) / 1000).toFixed(0)} s ago\n${readFileSync(file, 'utf8')}`);
-    console.log(`── simulations: ${status === 0 ? 'ok' : 'FAILED'}`);
-    add(status === 0, unitReport(['simulations']), unitCount);
-  };
-}
-
-const endSimulations = beginSimulations();
-unitTests('core, schema and web tests', ['core', 'web'], 3);
+unitTests('core, schema and web tests', ['simulations', 'core', 'web'], 3);
 if ((await driver) !== 0) failed += 1;
 // Of these one or two wait for a process of their own.
 unitTests('server tests', ['processes', 'server'], 4);
 
 await fetched;
 const chromium = findChromium();
-function browserTests(name, args) {
-  const report = join(results, 'playwright.json');
+if (chromium) {
+  const report = join(root, 'dist', 'playwright.json');
   rmSync(report, { force: true });
-  const ok = run(name, ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts', ...args], {
-    DRUCKWERK_TEST_JSON: report,
-    CHROMIUM_PATH: chromium,
-    // What is measured takes the one that the others made.
-    DRUCKWERK_MADE: join(results, 'demo-world'),
-  });
-  add(ok, report, (r) => {
-    // A test that passed only when it was run again is named, so that somebody looks into it.
-    const again = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
-    for (const { file, title } of again) console.log(`── passed on the second try only: ${file} › ${title}`);
-    return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected };
-  });
-}
-if (chromium) browserTests('browser tests', ['--project=waiting', '--project=sheets']);
-await endSimulations();
-// What is measured has the machine for itself.
-if (chromium) browserTests('measured', ['--project=measured', '--no-deps']);
-else failed += 1;
+  tests(
+    'browser tests',
+    ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
+    report,
+    (r) => {
+      // A test that passed only when it was run again is named, so that somebody looks into it.
+      const again = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
+      for (const { file, title } of again) console.log(`── passed on the second try only: ${file} › ${title}`);
+      return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected };
+    },
+    {
+      DRUCKWERK_TEST_JSON: report,
+      CHROMIUM_PATH: chromium,
+    },
+  );
+} else failed += 1;
 
 console.log(`\nTook ${((Date.now() - started) / 1000).toFixed(0)} s`);
 console.log(`${passed} passed, ${failed} failed`);

@@ -149,7 +149,7 @@ describe('bestPair', () => {
     );
     // The check means something only when conflicts are among the axles.
     expect(broken).toBeGreaterThan(20);
-  });
+  }, 60_000);
 });
 
 describe('room under the cold pressure', () => {
@@ -314,7 +314,7 @@ describe('the ways out of a conflict', () => {
       { numRuns: 150 },
     );
     expect([...kinds]).toEqual(expect.arrayContaining(['otherSchool', 'seasonal', 'settingDay']));
-  });
+  }, 120_000);
 });
 
 describe('suggest', () => {

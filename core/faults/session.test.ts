@@ -39,7 +39,7 @@ describe.each(Object.values(BRANCHES))('what is seen: $id', (branch) => {
       usual += (weight / total) * trade;
     }
     expect(best).toBeLessThan(usual);
-  });
+  }, 120_000);
 
   it('every test is of use for something: asked for by some owner', () => {
     const r = { s: 7 };

@@ -19,25 +19,25 @@ describe(`the lab, rigs from seed ${first}`, () => {
     expect(watched.sum / watched.wheelYears).toBeLessThan(4);
     expect(fixed).toBeGreaterThan(2 * watched.sum);
     expect(watched.chatter).toBeLessThanOrEqual(Math.max(3, watched.raised / 100));
-  });
+  }, 120_000);
   it('steps of 2.5 psi and signs of life every eight minutes don’t change that', () => {
     const few = seeds.slice(0, 4);
     const coarse = countHealthy(few, year, byShare(0.25, null), { steps: [17.237] });
     expect(coarse.sum / coarse.wheelYears).toBeLessThan(9);
     const life = countHealthy(few, year, byShare(0.25, null), { speech: { how: 'life', lifeMin: 8 } });
     expect((life.byKind.silent ?? 0) / life.wheelYears).toBeLessThan(1);
-  });
+  }, 120_000);
   it('every leak is heard, and nobody drives long on a tire that can’t carry its load', () => {
     const leaks = seeds.map((s) => liveFault(s, 'leak', days.slice(60, 95), byShare(0.1, 0.2)));
     expect(leaks.filter((f) => f.underMs !== null && f.heardMs === null).map((f) => f.seed)).toEqual([]);
     expect(leaks.filter((f) => f.drivenUnderMin > 10).map((f) => f.seed)).toEqual([]);
-  });
+  }, 120_000);
   it('stuck sensors and hot hubs are found', () => {
     const heard = (kind: 'stuck' | 'hub') =>
       seeds.filter((s) => liveFault(s, kind, days.slice(60, 80), byShare(0.1, 0.2)).heardMs !== null).length;
     expect(heard('stuck')).toBeGreaterThanOrEqual(5);
     expect(heard('hub')).toBeGreaterThanOrEqual(5);
-  });
+  }, 120_000);
 });
 
 describe('the world of the lab', () => {

@@ -116,7 +116,7 @@ describe('the plan', () => {
     if (short) return;
     const seven = [80, 80, 80, 80, 65, 65, 65].map((p, i) => wheel(`W${i}`, p));
     expect(planDetective(seven, PSI).touched).toHaveLength(fewestTouched(seven, PSI));
-  });
+  }, 120_000);
   it('never lets out over 5 %, and none under the load minimum', () => {
     const any = fc.array(
       fc.tuple(fc.integer({ min: 28, max: 110 }), fc.option(fc.double({ min: 0.8, max: 1, noNaN: true }), { nil: null })),

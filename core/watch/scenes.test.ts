@@ -7,9 +7,13 @@ const first = Number(process.env.DRUCKWERK_SEED ?? Math.floor(Math.random() * 2 
 const seeds = seedsFrom(first, 100);
 
 describe(`scenes of the bench, ${seeds.length} seeds from ${first}`, () => {
-  it.each(SCENE_IDS.filter((id) => id !== 'healthyFortnight'))('%s rings what it must and nothing it must not', (id) => {
-    const misses = missesOf(id, seeds);
-    console.log(`${id}: seeds ${first} + i * 2654435761`, misses);
-    expect(misses.length, misses.join('\n')).toBeLessThanOrEqual(MOST_MISSES);
-  });
+  it.each(SCENE_IDS.filter((id) => id !== 'healthyFortnight'))(
+    '%s rings what it must and nothing it must not',
+    (id) => {
+      const misses = missesOf(id, seeds);
+      console.log(`${id}: seeds ${first} + i * 2654435761`, misses);
+      expect(misses.length, misses.join('\n')).toBeLessThanOrEqual(MOST_MISSES);
+    },
+    300_000,
+  );
 });
