@@ -7,6 +7,7 @@ import type { ImportAnswer } from '#schema/history.ts';
 import { records } from '../../generated/bodies.js';
 import { inTransaction, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
+import { otherWork } from '../loop.ts';
 import { badInput } from '../problem.ts';
 import { type Handlers, mustBe, WRITTEN } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
@@ -20,6 +21,8 @@ const NAMED_FAULTS = 1000;
 /** Rows of one page of an export. */
 const PAGE = 20_000;
 const TOLD_EVERY_MS = 250;
+/** After so many lines of a file everything else that waits has a turn. */
+const LINES_A_TURN = 1000;
 
 /** Cells of a line of NDJSON by their names. @returns a fault when it is no object */
 function fieldsOf(line: string): ((name: string) => string | undefined) | LineFault {
@@ -225,6 +228,8 @@ export function fileHandlers(
           for (const line of lines) {
             intake.line(line);
             if (intake.full) await intake.flush();
+            // What came in one piece is read in one go, and the first thousands of lines take ten times as long as later ones.
+            else if (answer.lines % LINES_A_TURN === 0) await otherWork();
           }
           if (job !== '' && Date.now() - toldAt > TOLD_EVERY_MS) {
             toldAt = Date.now();
