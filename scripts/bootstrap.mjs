@@ -77,8 +77,9 @@ export function buildDriver() {
     const folder = cacheFolder();
     const name = buildName(readFileSync(join(root, 'package-lock.json'), 'utf8'), Object.values(flags()));
     const taken = takeDriver(folder, name, file);
-    if (taken && driverFault() !== null) forgetDriver(folder, name);
-    if (!taken || driverFault() !== null) {
+    const loads = taken && driverFault() === null;
+    if (taken && !loads) forgetDriver(folder, name);
+    if (!loads) {
       const { status } = npm(['rebuild', 'better-sqlite3']);
       if (status !== 0) {
         say('The database driver could not be built. See the lines above; it needs a C++ compiler, make and python3.');

@@ -194,15 +194,14 @@ export function inflate(state: BenchState, position: string, kpa?: number): void
  * @param pressureShare cold pressure now over cold target
  */
 export function endTempC(airC: number, kmh: number, loadShare: number, pressureShare: number): number {
-  return endAt(airC, riseAt(kmh), loadShare, pressureShare);
+  return endAt(airC, riseAt(kmh), ofLoad(loadShare), ofPressure(pressureShare));
 }
 
 /** Rise at a speed, the rated load and the cold target, K. */
 const riseAt = (kmh: number): number => BENCH.riseK * (kmh / BENCH.referenceKmh) ** BENCH.speedExponent;
 
-function endAt(airC: number, riseK: number, loadShare: number, pressureShare: number): number {
-  return airC + riseK * ofLoad(loadShare) * ofPressure(pressureShare);
-}
+/** @param byLoad as of `ofLoad` @param byPressure as of `ofPressure` */
+const endAt = (airC: number, riseK: number, byLoad: number, byPressure: number): number => airC + riseK * byLoad * byPressure;
 
 /** How much warmer a load makes a tire, of the rise at its rated load. */
 const ofLoad = (loadShare: number): number => loadShare ** BENCH.loadExponent;
@@ -301,8 +300,8 @@ function stepWheel(state: BenchState, w: BenchWheel, place: number, now: Step, b
   const airC = state.airC + (w.sunK ?? 0);
   if (rolling) {
     const coldNow = absKpaAt(w, w.coldTempC) - ambient;
-    const load = loadPowers.at(place, loadNow(w, coldNow, ambient, byPosition));
-    const road = airC + now.riseK * load * pressurePowers.at(place, coldNow / w.coldKpa);
+    const byLoad = loadPowers.at(place, loadNow(w, coldNow, ambient, byPosition));
+    const road = endAt(airC, now.riseK, byLoad, pressurePowers.at(place, coldNow / w.coldKpa));
     const track = state.track === true;
     w.baseC = lag(w.baseC, track ? airC + BENCH.trackRise * (road - airC) : road, track ? left.track : left.rolling);
     w.hubK = lag(w.hubK, w.hubRiseK * BENCH.hubShare, left.hub);

@@ -1,5 +1,6 @@
+import { wheelsOf } from '#core/rig/positions.ts';
 import type { JobId } from '#core/upkeep/jobs.ts';
-import type { LogEntry, Rig, Unit, Wheel } from '#schema/unit.ts';
+import type { LogEntry, Rig, Unit } from '#schema/unit.ts';
 
 type RigDocument = Omit<Rig, 'id' | 'version'>;
 
@@ -66,22 +67,16 @@ export function withoutJob<R extends RigDocument>(rig: R, { id, entry, parts }: 
   return next;
 }
 
-const wheelsOf = (unit: Pick<Unit, 'axles' | 'spares'>): Wheel[] => [
-  ...unit.axles.flatMap((a) => a.wheels),
-  ...unit.spares.map((s) => s.wheel),
-];
-
 /** The day that a wheel's cell was put in. @param local position inside the unit */
-export const cellOf = (unit: Pick<Unit, 'axles' | 'spares'>, local: string): string | undefined =>
-  wheelsOf(unit).find((w) => w.position === local)?.sensor?.cellSince;
+export const cellOf = (unit: Unit, local: string): string | undefined =>
+  wheelsOf([unit]).find((w) => w.local === local)?.wheel.sensor?.cellSince;
 
 /** The unit with the day that a cell was put in. @param local position inside the unit */
-export function withCell<U extends Pick<Unit, 'axles' | 'spares'>>(unit: U, local: string, day: string | undefined): U {
+export function withCell(unit: Unit, local: string, day: string | undefined): Unit {
   const next = structuredClone(unit);
-  for (const { position, sensor } of wheelsOf(next))
-    if (position === local && sensor) {
-      if (day === undefined) delete sensor.cellSince;
-      else sensor.cellSince = day;
-    }
+  const sensor = wheelsOf([next]).find((w) => w.local === local)?.wheel.sensor;
+  if (!sensor) return next;
+  if (day === undefined) delete sensor.cellSince;
+  else sensor.cellSince = day;
   return next;
 }
