@@ -1,6 +1,6 @@
 import type { LearntTool } from '#core/log/tools.ts';
 import { runMinutes } from '#core/topup/plan.ts';
-import { judgeFill, type RoundOrder, roundMinutes } from '#core/topup/round.ts';
+import { type RoundOrder, roundMinutes } from '#core/topup/round.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import { useRecords, useWatchCommands, type WholeRig } from '../../../data/queries.ts';
 import { Field, Notice, Switch } from '../../../parts/controls.tsx';
@@ -8,7 +8,7 @@ import { duration, parseNumber, useFormat } from '../../../parts/format.ts';
 import { HeadRow } from '../../../parts/HeadRow.tsx';
 import { Wide } from '../../../parts/Wide.tsx';
 import { toastError } from '../../../state/toast.ts';
-import { type FillWheel, HANDLING_MIN, queueOf, type Round, shortOnes, USUAL_FLOW } from './round.ts';
+import { addWords, type FillWheel, HANDLING_MIN, queueOf, type Round, shortOnes, USUAL_FLOW } from './round.ts';
 
 export interface RoundProps {
   view: WatchView;
@@ -99,7 +99,6 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
               {[...queue, ...list.map((w) => w.view.position).filter((p) => !queue.includes(p))].map((p) => {
                 const w = byPosition.get(p) as FillWheel;
                 const turn = queue.indexOf(p);
-                const judged = w.shortKpa === null ? null : judgeFill(-w.shortKpa, 0);
                 return (
                   <tr key={p} data-position={p} className="[&>*]:align-middle">
                     <th scope="row" className="border-b-rule! text-ink!">
@@ -117,15 +116,7 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
                       {w.nowKpa === null ? '–' : w.fresh ? f.figure(w.nowKpa) : `(${f.figure(w.nowKpa)})`}
                     </td>
                     <td className="figure text-head font-bold">{w.figure === null ? '–' : f.figure(w.figure.kpa)}</td>
-                    <td className="whitespace-nowrap">
-                      {judged === null
-                        ? '–'
-                        : judged.state === 'done'
-                          ? 'right'
-                          : judged.state === 'under'
-                            ? f.pressure(judged.byKpa)
-                            : `${f.pressure(judged.byKpa)} over`}
-                    </td>
+                    <td className="whitespace-nowrap">{addWords(w, f)}</td>
                     <td className="whitespace-nowrap">
                       {turn < 0 || (time.each[turn] ?? 0) === 0 ? '–' : minutes(time.each[turn] as number)}
                       {turn >= 0 &&

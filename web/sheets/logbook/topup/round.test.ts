@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { watchView } from '../../../testing/mount.tsx';
-import { readyRig } from '../../../testing/rigs.ts';
-import { fillWheels, freshRound, nextOf, queueOf, shortOnes, typedKpa } from './round.ts';
+import { plainFormat, readyRig } from '../../../testing/rigs.ts';
+import { addWords, fillWheels, freshRound, nextOf, queueOf, shortOnes, typedKpa } from './round.ts';
 
 describe('which wheels a round fills', () => {
   const view = watchView(
@@ -29,6 +29,17 @@ describe('which wheels a round fills', () => {
     });
     expect(list.find((w) => w.view.position === 'A2RO')).toMatchObject({ shortKpa: null, fresh: false });
     expect(list.find((w) => w.view.position === 'B1L')).toMatchObject({ shortKpa: null, figure: null });
+  });
+  it('say what they need; an old reading only what they needed', () => {
+    const f = plainFormat('kPa', 'C');
+    const words = (p: string) => {
+      const w = list.find((x) => x.view.position === p);
+      return w && addWords(w, f);
+    };
+    // 20 kPa short, within 1 psi, 30 short when it was heard, 1 short then, and never heard.
+    expect(['A1L', 'A1R', 'A2LO', 'A2LI', 'A2RI'].map(words)).toEqual(['20 kPa', 'right', '(30 kPa)', 'was right', '–']);
+    expect(addWords({ shortKpa: -12, fresh: true }, f)).toBe('12 kPa over');
+    expect(addWords({ shortKpa: -12, fresh: false }, f)).toBe('(12 kPa over)');
   });
   it('in the order that was chosen', () => {
     expect(queueOf(list, ['A1L', 'A2LO'], 'lowest', readyRig())).toEqual(['A2LO', 'A1L']);

@@ -4,7 +4,7 @@ import { convert } from '#core/units/units.ts';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import type { WholeRig } from '../../../data/queries.ts';
-import { parseNumber } from '../../../parts/format.ts';
+import { type Format, parseNumber } from '../../../parts/format.ts';
 import { isFresh } from '../../../parts/words.ts';
 
 /** What a wheel of the round came to. */
@@ -109,6 +109,15 @@ export function fillWheels(view: WatchView, whole: WholeRig, airC: number | null
 /** Those that are short by more than 1 psi. */
 export const shortOnes = (list: readonly FillWheel[]): string[] =>
   list.filter((w) => w.shortKpa !== null && judgeFill(-w.shortKpa, 0).state === 'under').map((w) => w.view.position);
+
+/** What a wheel needs, in words. An old reading says only what it was: its tire may have lost air since. */
+export function addWords({ shortKpa, fresh }: Pick<FillWheel, 'shortKpa' | 'fresh'>, f: Pick<Format, 'pressure'>): string {
+  if (shortKpa === null) return '–';
+  const { state, byKpa } = judgeFill(-shortKpa, 0);
+  if (state === 'done') return fresh ? 'right' : 'was right';
+  const by = state === 'under' ? f.pressure(byKpa) : `${f.pressure(byKpa)} over`;
+  return fresh ? by : `(${by})`;
+}
 
 /** The chosen wheels in the order they are filled. */
 export function queueOf(list: readonly FillWheel[], picked: readonly string[], order: RoundOrder, whole: WholeRig): string[] {
