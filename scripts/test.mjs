@@ -2,7 +2,8 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { findChromium, installFiles, root } from './bootstrap.mjs';
 
 const started = Date.now();
@@ -20,6 +21,8 @@ installFiles();
 const driver = beside('buildDriver');
 let passed = 0;
 let failed = 0;
+/** What failed, said once more at the end: of a long log only its end may be kept. */
+const failures = [];
 const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
@@ -34,18 +37,29 @@ function run(name, args, env = {}) {
 
 /** A check that passes or fails as a whole. */
 function check(name, args) {
-  if (run(name, args)) passed += 1;
-  else failed += 1;
+  outcome(name, run(name, args));
+}
+
+function outcome(name, ok) {
+  if (ok) passed += 1;
+  else {
+    failed += 1;
+    failures.push(name);
+  }
 }
 
 /** Tests that are counted one by one; a run that broke off counts as a failure of its own. */
 function tests(name, args, file, count, env) {
   const ok = run(name, args, env);
-  const report = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: 0 };
+  const report = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: [] };
   passed += report.passed;
-  failed += report.failed;
-  if (!ok && report.failed === 0) failed += 1;
+  failures.push(...report.failed);
+  failed += report.failed.length;
+  if (!ok && report.failed.length === 0) outcome(`${name}: the run broke off`, false);
 }
+
+/** @returns the first line of what a test reported, without the terminal's colours, cut where it is very long */
+const reason = (text = '') => stripVTControlCharacters(text).split('\n')[0].slice(0, 300);
 
 /** All specs of a Playwright report, those of nested suites too. */
 const specs = (suites = []) => suites.flatMap((s) => [...s.specs, ...specs(s.suites)]);
@@ -61,8 +75,7 @@ const typed = once(types, 'exit');
 check('build', ['scripts/build.mjs']);
 const [status] = await typed;
 console.log(`── types: ${status === 0 ? 'ok' : 'FAILED'}`);
-if (status === 0) passed += 1;
-else failed += 1;
+outcome('types', status === 0);
 
 /** Tests of some of the projects in `vitest.config.ts`, so many files at a time. */
 function unitTests(name, projects, workers) {
@@ -81,12 +94,18 @@ function unitTests(name, projects, workers) {
     report,
     (r) => ({
       passed: r.numPassedTests,
-      failed: r.numFailedTests + (r.numFailedTestSuites > 0 && r.numFailedTests === 0 ? 1 : 0),
+      // A file that couldn't be read at all has no tests of its own.
+      failed: r.testResults.flatMap(({ name, status, message, assertionResults }) => {
+        const file = relative(root, name);
+        const tests = assertionResults.filter((t) => t.status === 'failed');
+        if (status === 'failed' && tests.length === 0) return [`${file}: ${reason(message)}`];
+        return tests.map((t) => `${file} › ${t.fullName}: ${reason(t.failureMessages[0])}`);
+      }),
     }),
   );
 }
 unitTests('core, schema and web tests', ['simulations', 'core', 'web'], 3);
-if ((await driver) !== 0) failed += 1;
+if ((await driver) !== 0) outcome('database driver', false);
 // Of these one or two wait for a process of their own.
 unitTests('server tests', ['processes', 'server'], 4);
 
@@ -103,15 +122,21 @@ if (chromium) {
       // A test that passed only when it was run again is named, so that somebody looks into it.
       const again = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
       for (const { file, title } of again) console.log(`── passed on the second try only: ${file} › ${title}`);
-      return { passed: r.stats.expected + r.stats.flaky, failed: r.stats.unexpected };
+      const broken = specs(r.suites).flatMap(({ file, title, tests }) =>
+        tests
+          .filter((t) => t.status === 'unexpected')
+          .map((t) => `${file} › ${title}: ${reason(t.results.at(-1)?.error?.message)}`),
+      );
+      return { passed: r.stats.expected + r.stats.flaky, failed: broken };
     },
     {
       DRUCKWERK_TEST_JSON: report,
       CHROMIUM_PATH: chromium,
     },
   );
-} else failed += 1;
+} else outcome('browser tests: no Chromium', false);
 
+for (const what of failures) console.log(`── failed: ${what}`);
 console.log(`\nTook ${((Date.now() - started) / 1000).toFixed(0)} s`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 ? 0 : 1;
