@@ -1,9 +1,10 @@
+import { join } from 'node:path';
+
 // See scripts/mutate.mjs: changes core one operator or constant at a time and sees whether a test notices.
-/** @type {import('@stryker-mutator/api/core').PartialStrykerOptions} */
 export default {
   testRunner: 'vitest',
   vitest: { configFile: 'vitest.mutate.config.ts', related: false },
-  plugins: ['@stryker-mutator/vitest-runner'],
+  plugins: [join(import.meta.dirname, 'scripts/mutation/node_modules/@stryker-mutator/vitest-runner/dist/src/index.js')],
   mutate: ['core/**/*.ts', '!core/**/*.test.ts', '!core/**/*.reference.test.ts', '!core/**/*.test-data.ts'],
   // Words and codes are compared by the tests of the pages; a changed text is no changed figure.
   mutator: { excludedMutations: ['StringLiteral'] },

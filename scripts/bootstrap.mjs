@@ -11,19 +11,19 @@ const filesStamp = join(root, 'node_modules', '.druckwerk-stamp');
 const driverStamp = join(root, 'node_modules', '.druckwerk-driver');
 
 /** Says where the installed packages came from; times of files say nothing in a fresh clone. */
-const stamp = () =>
+const stamp = (folder = root) =>
   createHash('sha256')
-    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(readFileSync(join(folder, 'package-lock.json')))
     .update(`${process.versions.modules} ${process.platform} ${process.arch}`)
     .digest('hex');
-const isCurrent = (file) => existsSync(file) && readFileSync(file, 'utf8') === stamp();
+const isCurrent = (file, folder) => existsSync(file) && readFileSync(file, 'utf8') === stamp(folder);
 
 const say = (text) => process.stderr.write(`${text}\n`);
 
 /** SQLite's own level: the package's `-O3` takes a quarter longer to compile and is no faster (docs/performance.md). */
 const flags = () => ({ CFLAGS: process.env.CFLAGS ?? '-O2', CXXFLAGS: process.env.CXXFLAGS ?? '-O2' });
 
-function npm(args) {
+function npm(args, folder = root) {
   const env = { ...process.env };
   // Native modules are built against Node's own headers where the system has them.
   if (existsSync('/usr/include/node')) env.npm_package_config_node_gyp_nodedir = '/usr';
@@ -33,7 +33,7 @@ function npm(args) {
   const cli = process.env.npm_execpath;
   const [command, list] = cli?.endsWith('.js') ? [process.execPath, [cli, ...args]] : ['npm', args];
   return spawnSync(command, list, {
-    cwd: root,
+    cwd: folder,
     env,
     stdio: ['ignore', 2, 2],
     shell: process.platform === 'win32' && command === 'npm',
@@ -49,12 +49,30 @@ export function installFiles() {
   }
   if (isCurrent(filesStamp)) return;
   say('Installing packages. The first time this takes two to three minutes: the database driver is built here.');
-  const { status } = npm(['ci', '--include=dev', '--ignore-scripts', '--no-audit', '--no-fund']);
-  if (status !== 0) {
-    say('The packages could not be installed. See the lines above.');
-    process.exit(status ?? 1);
-  }
+  clean(root);
   writeFileSync(filesStamp, stamp());
+}
+
+/** Install the packages of a folder's lockfile, without their scripts. */
+function clean(folder) {
+  const args = ['ci', '--include=dev', '--ignore-scripts', '--no-audit', '--no-fund'];
+  // What npm has kept is as good as what it would ask for: the lockfile names each package by its hash. What it kept may know no newer version,
+  // so a second try asks.
+  const { status } = npm([...args, '--prefer-offline'], folder);
+  if (status === 0) return;
+  say('Once more, with nothing taken from what npm has kept.');
+  const again = npm([...args, '--prefer-online'], folder);
+  if (again.status === 0) return;
+  say('The packages could not be installed. See the lines above.');
+  process.exit(again.status ?? 1);
+}
+
+/** Install the packages of a tool that has a lockfile of its own, in a folder of this project. */
+export function installTool(folder) {
+  const file = join(folder, 'node_modules', '.druckwerk-stamp');
+  if (isCurrent(file, folder)) return;
+  clean(folder);
+  writeFileSync(file, stamp(folder));
 }
 
 /** @returns why the database driver doesn't load, tried in a process of its own; null where it does */
