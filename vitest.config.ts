@@ -3,8 +3,13 @@ import { defineConfig } from 'vitest/config';
 /** A busy machine of two cores is slow now and then; a test that hangs is still found. */
 const testTimeout = 30_000;
 const hookTimeout = 30_000;
+/**
+ * A machine that stands still for half a minute, as when it is copied, ends the tests that were running by their time limit, and no others: those
+ * are run once more, and `npm test` names them. What fails in any other way has failed.
+ */
+const retry = { count: 1, condition: /timed out in \d+ms/ };
 /** Files share a process: loading every module again for each file took half of the time. So a test puts back what it changed for all. */
-const shared = { isolate: false, unstubGlobals: true, unstubEnvs: true, testTimeout, hookTimeout };
+const shared = { isolate: false, unstubGlobals: true, unstubEnvs: true, testTimeout, hookTimeout, retry };
 /**
  * What computes for long takes two to four times as long in a process that ran other tests: there the engine's fast code was thrown away again for
  * what those passed to the same functions. So these have a process each. They begin first, so that no core waits for the last of them.

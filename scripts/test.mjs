@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { findChromium, installFiles, root } from './bootstrap.mjs';
+import { secondTries } from './second-try.mjs';
 
 const started = Date.now();
 /** A part of the set-up in a process of its own, beside what doesn't need it. */
@@ -23,6 +24,8 @@ let passed = 0;
 let failed = 0;
 /** What failed, said once more at the end: of a long log only its end may be kept. */
 const failures = [];
+/** What passed only when it was run again, so that somebody looks into it. */
+const again = [];
 const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
@@ -79,6 +82,7 @@ outcome('types', status === 0);
 
 /** Tests of some of the projects in `vitest.config.ts`, so many files at a time. */
 function unitTests(name, projects, workers) {
+  rmSync(secondTries, { force: true });
   const report = join(results, `${projects[0]}.json`);
   tests(
     name,
@@ -89,6 +93,7 @@ function unitTests(name, projects, workers) {
       `--maxWorkers=${workers}`,
       '--reporter=default',
       '--reporter=json',
+      '--reporter=./scripts/second-try.mjs',
       `--outputFile.json=${report}`,
     ],
     report,
@@ -103,6 +108,8 @@ function unitTests(name, projects, workers) {
       }),
     }),
   );
+  // Read at once: the browser tests empty this folder.
+  if (existsSync(secondTries)) again.push(...readFileSync(secondTries, 'utf8').trimEnd().split('\n'));
 }
 unitTests('core, schema and web tests', ['simulations', 'core', 'web'], 3);
 if ((await driver) !== 0) outcome('database driver', false);
@@ -119,9 +126,8 @@ if (chromium) {
     ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
     report,
     (r) => {
-      // A test that passed only when it was run again is named, so that somebody looks into it.
-      const again = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
-      for (const { file, title } of again) console.log(`── passed on the second try only: ${file} › ${title}`);
+      const flaky = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
+      again.push(...flaky.map(({ file, title }) => `${file} › ${title}`));
       const broken = specs(r.suites).flatMap(({ file, title, tests }) =>
         tests
           .filter((t) => t.status === 'unexpected')
@@ -136,6 +142,7 @@ if (chromium) {
   );
 } else outcome('browser tests: no Chromium', false);
 
+for (const what of again) console.log(`── passed on the second try only: ${what}`);
 for (const what of failures) console.log(`── failed: ${what}`);
 console.log(`\nTook ${((Date.now() - started) / 1000).toFixed(0)} s`);
 console.log(`${passed} passed, ${failed} failed`);
