@@ -232,8 +232,8 @@ export async function visit(page: Page, url: string): Promise<void> {
 }
 
 /**
- * Until what the page has just changed is painted. Once in some ten thousand changes of size this browser stops painting while the page goes on:
- * what may wake it is tried and named, and a page that stays dark fails.
+ * Until what the page has just changed is painted. Once in some ten thousand changes of size this browser stops painting while the page goes on.
+ * Another page woke it, another size or the front didn't; what may wake it is tried and named, and a page that stays dark fails.
  */
 export async function painted(page: Page): Promise<void> {
   const twice = () =>
@@ -250,6 +250,14 @@ export async function painted(page: Page): Promise<void> {
   const size = page.viewportSize();
   const wake: [string, () => Promise<void>][] = [
     [
+      'another page opened and closed',
+      async () => {
+        const other = await page.context().newPage();
+        await other.close();
+        await page.bringToFront();
+      },
+    ],
+    [
       'another size',
       async () => {
         if (!size) return;
@@ -258,14 +266,6 @@ export async function painted(page: Page): Promise<void> {
       },
     ],
     ['brought to the front', () => page.bringToFront()],
-    [
-      'another page opened and closed',
-      async () => {
-        const other = await page.context().newPage();
-        await other.close();
-        await page.bringToFront();
-      },
-    ],
   ];
   for (const [what, act] of wake) {
     await act();
