@@ -158,6 +158,21 @@ describe('readings over MQTT', () => {
     }
   });
 
+  it('is connected when the broker has taken down the topic, and says when it doesn’t', async () => {
+    let grant: (() => void) | undefined;
+    broker.authorizeSubscribe = (_client, subscription, done) => {
+      grant = () => done(null, subscription);
+    };
+    await set();
+    await until(() => expect(grant).toBeDefined());
+    expect((await view()).state).toBe('connecting');
+    grant?.();
+    await connected();
+    broker.authorizeSubscribe = (_client, _subscription, done) => done(null, null);
+    await set();
+    await until(async () => expect((await view()).fault).toContain('doesn’t let us listen to tires/+/reading'));
+  });
+
   it('says that nobody answers, and connects by itself when somebody does; over a restart too', async () => {
     await new Promise<void>((r) => listening.close(() => r()));
     await set();
@@ -207,6 +222,8 @@ async function brokenLine(everyMs: number): Promise<{ port: number; breaks: () =
 it('of 10,000 messages that another client publishes over a broken line every one is stored once', async () => {
   const line = await brokenLine(1500);
   await set({ url: `mqtt://127.0.0.1:${line.port}`, fields: { ...settings().fields, time: 't', timeFormat: 'epochMs' } });
+  // What is published before the broker knows of us is kept for nobody.
+  await connected();
   s.clock.ms = T0 + 3 * 3_600_000;
   const total = 10_000;
   const message = (i: number) => JSON.stringify({ t: T0 + i * 1000, air: { psi: 36 + (i % 3), f: 68 } });

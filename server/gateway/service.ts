@@ -150,6 +150,8 @@ export class GatewayService {
       clientId: kept.clientId,
       // The broker keeps what comes while we are away.
       clean: false,
+      // We ask for the topic at each connection ourselves, and wait for the answer.
+      resubscribe: false,
       reconnectPeriod: RECONNECT_MS,
       connectTimeout: 10_000,
       ...(kept.username === undefined ? {} : { username: kept.username }),
@@ -162,8 +164,10 @@ export class GatewayService {
     };
     client.on('connect', () => {
       this.#fault = null;
-      this.#setState('connected');
+      // What is published before the broker has taken the topic down is not for us: only then is anything heard.
       client.subscribe(kept.topic, { qos: 1 }, (error) => {
+        if (this.#client !== client || !client.connected) return;
+        this.#setState('connected');
         if (error) this.#fault = `The broker doesn’t let us listen to ${kept.topic}: ${error.message}`;
       });
       void this.#publishAll(client, kept);
