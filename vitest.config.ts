@@ -1,4 +1,5 @@
-import { defineConfig } from 'vitest/config';
+import { configDefaults, defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
 /** A busy machine of two cores is slow now and then; a test that hangs is still found. */
 const testTimeout = 30_000;
@@ -12,41 +13,51 @@ const retry = { count: 1, condition: /timed out in \d+ms/ };
 const shared = { isolate: false, unstubGlobals: true, unstubEnvs: true, testTimeout, hookTimeout, retry };
 /**
  * What computes for long takes two to four times as long in a process that ran other tests: there the engine's fast code was thrown away again for
- * what those passed to the same functions. So these have a process each. They begin first, so that no core waits for the last of them.
+ * what those passed to the same functions. So these have a process each, and begin first, the longest before the others.
  */
 const simulations = [
   'core/watch/scenes.test.ts',
   'core/watch/healthy.test.ts',
-  'core/watch/schools.test.ts',
-  'core/watch/fresh.test.ts',
-  'core/watch/order.test.ts',
   'core/lab/lab.test.ts',
-  'core/lab/fixed.test.ts',
   'core/alarms/menu.machine.test.ts',
-  'core/alarms/held.machine.test.ts',
-  'core/alarms/suggest.test.ts',
-  'core/alarms/group-suggest.test.ts',
   'core/radio/radio.test.ts',
+  'core/watch/schools.test.ts',
   'core/climate/typical.reference.test.ts',
   'core/faults/session.test.ts',
+  'core/watch/fresh.test.ts',
+  'core/lab/fixed.test.ts',
+  'core/alarms/suggest.test.ts',
+  'core/watch/order.test.ts',
   'core/pairing/detective.test.ts',
+  'core/alarms/held.machine.test.ts',
+  'core/alarms/group-suggest.test.ts',
 ];
-/**
- * What waits for servers and brokers in processes of their own. Groups of tests run one after the other, so this is one with the other tests of
- * the server, whose large files begin first.
- */
+/** What waits for servers and brokers in processes of their own: these begin before the other tests of the server. */
 const processes = ['server/world/world.test.ts', 'server/gateway/gateway.test.ts'];
+
+/** The order of the tests: what takes long or waits first, then project by project, so that a process goes on with tests of its own kind. */
+class LongestFirst extends BaseSequencer {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    const ranked = (await super.sort(files)).map((file) => ({ file, rank: rankOf(file) }));
+    return ranked.sort((a, b) => a.rank - b.rank).map(({ file }) => file);
+  }
+}
+function rankOf({ project, moduleId }: TestSpecification): number {
+  const early = [...simulations, ...processes].findIndex((name) => moduleId.endsWith(`/${name}`));
+  if (early >= 0) return early;
+  return simulations.length + processes.length + ['core', 'server', 'web'].indexOf(project.name);
+}
 
 export default defineConfig({
   test: {
     maxWorkers: 3,
+    sequence: { sequencer: LongestFirst },
     projects: [
       {
         test: {
           name: 'simulations',
           environment: 'node',
           include: simulations,
-          sequence: { groupOrder: 0 },
           ...shared,
           isolate: true,
         },
@@ -56,7 +67,6 @@ export default defineConfig({
           name: 'processes',
           environment: 'node',
           include: processes,
-          sequence: { groupOrder: 1 },
           ...shared,
           isolate: true,
         },
@@ -66,8 +76,7 @@ export default defineConfig({
           name: 'core',
           environment: 'node',
           include: ['core/**/*.test.ts', 'schema/**/*.test.ts'],
-          exclude: simulations,
-          sequence: { groupOrder: 1 },
+          exclude: [...configDefaults.exclude, ...simulations],
           ...shared,
         },
       },
@@ -76,8 +85,7 @@ export default defineConfig({
           name: 'server',
           environment: 'node',
           include: ['server/**/*.test.ts', 'demo/**/*.test.ts', 'scripts/**/*.test.ts'],
-          exclude: processes,
-          sequence: { groupOrder: 1 },
+          exclude: [...configDefaults.exclude, ...processes],
           ...shared,
         },
       },
@@ -86,7 +94,6 @@ export default defineConfig({
           name: 'web',
           environment: 'happy-dom',
           include: ['web/**/*.test.{ts,tsx}'],
-          sequence: { groupOrder: 1 },
           setupFiles: ['web/testing/setup.ts'],
           ...shared,
         },
