@@ -1,15 +1,12 @@
-import { appendFileSync, mkdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { appendFileSync } from 'node:fs';
 
-const folder = join(import.meta.dirname, '../test-results');
-/** What passed only when it was run again, a line each: a test that ran out of time once, so that somebody looks into it. */
-export const secondTries = join(folder, 'second-tries.txt');
-
-/** Reporter of the unit tests that writes them down. */
+/**
+ * Reporter of the unit tests that writes down what passed only when it was run again, a line each into the file that the environment names: a test
+ * that ran out of time once, so that somebody looks into it.
+ */
 export default class SecondTry {
   onTestCaseResult(test) {
-    if (!test.diagnostic()?.flaky) return;
-    mkdirSync(folder, { recursive: true });
-    appendFileSync(secondTries, `${test.module.relativeModuleId} › ${test.fullName}\n`);
+    const file = process.env.DRUCKWERK_SECOND_TRIES;
+    if (file && test.diagnostic()?.flaky) appendFileSync(file, `${test.module.relativeModuleId} › ${test.fullName}\n`);
   }
 }

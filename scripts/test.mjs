@@ -1,11 +1,10 @@
 // All checks: lint, types, unit and server tests, browser tests. Last line: `N passed, N failed`.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { findChromium, installFiles, root } from './bootstrap.mjs';
-import { secondTries } from './second-try.mjs';
 
 const started = Date.now();
 /** A part of the set-up in a process of its own, beside what doesn't need it. */
@@ -30,17 +29,26 @@ const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
-function run(name, args, env = {}) {
+/** @returns whether it ended well. What runs beside something else is printed when it has ended. */
+async function run(name, args, { env = {}, besides = false } = {}) {
   const from = Date.now();
-  console.log(`\n── ${name}`);
-  const { status } = spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+  if (!besides) console.log(`\n── ${name}`);
+  const child = spawn(process.execPath, args, {
+    cwd: root,
+    stdio: besides ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+    env: { ...process.env, ...env },
+  });
+  const printed = [];
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => printed.push(chunk));
+  const [status] = await once(child, 'close');
+  if (besides) console.log(`\n── ${name}\n${Buffer.concat(printed)}`);
   console.log(`── ${name}: ${status === 0 ? 'ok' : 'FAILED'} after ${((Date.now() - from) / 1000).toFixed(0)} s`);
   return status === 0;
 }
 
 /** A check that passes or fails as a whole. */
-function check(name, args) {
-  outcome(name, run(name, args));
+async function check(name, args) {
+  outcome(name, await run(name, args));
 }
 
 function outcome(name, ok) {
@@ -52,8 +60,8 @@ function outcome(name, ok) {
 }
 
 /** Tests that are counted one by one; a run that broke off counts as a failure of its own. */
-function tests(name, args, file, count, env) {
-  const ok = run(name, args, env);
+async function tests(name, args, file, count, how) {
+  const ok = await run(name, args, how);
   const report = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : { passed: 0, failed: [] };
   passed += report.passed;
   failures.push(...report.failed);
@@ -67,24 +75,24 @@ const reason = (text = '') => stripVTControlCharacters(text).split('\n')[0].slic
 /** All specs of a Playwright report, those of nested suites too. */
 const specs = (suites = []) => suites.flatMap((s) => [...s.specs, ...specs(s.suites)]);
 
-check('lint', ['node_modules/@biomejs/biome/bin/biome', 'ci', '.', '--error-on-warnings']);
-check('validators', ['scripts/build.mjs', '--generate']);
+await check('lint', ['node_modules/@biomejs/biome/bin/biome', 'ci', '.', '--error-on-warnings']);
+await check('validators', ['scripts/build.mjs', '--generate']);
 // The build takes one core, the types the other.
 const types = spawn(process.execPath, ['node_modules/typescript/bin/tsc', '-b', '--checkers', '1', '--builders', '2'], {
   cwd: root,
   stdio: 'inherit',
 });
 const typed = once(types, 'exit');
-check('build', ['scripts/build.mjs']);
+await check('build', ['scripts/build.mjs']);
 const [status] = await typed;
 console.log(`── types: ${status === 0 ? 'ok' : 'FAILED'}`);
 outcome('types', status === 0);
 
 /** Tests of some of the projects in `vitest.config.ts`, so many files at a time. */
-function unitTests(name, projects, workers) {
-  rmSync(secondTries, { force: true });
+async function unitTests(name, projects, workers, how) {
   const report = join(results, `${projects[0]}.json`);
-  tests(
+  const seconds = join(results, `${projects[0]}.second-tries.txt`);
+  await tests(
     name,
     [
       'node_modules/vitest/vitest.mjs',
@@ -107,21 +115,25 @@ function unitTests(name, projects, workers) {
         return tests.map((t) => `${file} › ${t.fullName}: ${reason(t.failureMessages[0])}`);
       }),
     }),
+    { ...how, env: { DRUCKWERK_SECOND_TRIES: seconds } },
   );
   // Read at once: the browser tests empty this folder.
-  if (existsSync(secondTries)) again.push(...readFileSync(secondTries, 'utf8').trimEnd().split('\n'));
+  if (existsSync(seconds)) again.push(...readFileSync(seconds, 'utf8').trimEnd().split('\n'));
 }
-unitTests('core, schema and web tests', ['simulations', 'core', 'web'], 3);
+// What computes goes beside what loads: the others load all modules once a process, so each kind has but one, and those of the server, which wait
+// for disks and processes, two.
+const simulated = unitTests('simulations', ['simulations'], 2, { besides: true });
+await unitTests('core, schema and web tests', ['core', 'web'], 1);
 if ((await driver) !== 0) outcome('database driver', false);
-// Of these one or two wait for a process of their own.
-unitTests('server tests', ['processes', 'server'], 4);
+await unitTests('server tests', ['processes', 'server'], 2);
+await simulated;
 
 await fetched;
 const chromium = findChromium();
 if (chromium) {
   const report = join(root, 'dist', 'playwright.json');
   rmSync(report, { force: true });
-  tests(
+  await tests(
     'browser tests',
     ['node_modules/@playwright/test/cli.js', 'test', '-c', 'e2e/playwright.config.ts'],
     report,
@@ -135,10 +147,7 @@ if (chromium) {
       );
       return { passed: r.stats.expected + r.stats.flaky, failed: broken };
     },
-    {
-      DRUCKWERK_TEST_JSON: report,
-      CHROMIUM_PATH: chromium,
-    },
+    { env: { DRUCKWERK_TEST_JSON: report, CHROMIUM_PATH: chromium } },
   );
 } else outcome('browser tests: no Chromium', false);
 
