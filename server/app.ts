@@ -106,8 +106,9 @@ export async function createApp(options: AppOptions): Promise<App> {
       crossOriginEmbedderPolicy: false,
     }),
   );
+  // What stays on this machine goes no way at all: packing and unpacking it would only take time.
   const filter = (req: Request, res: Response): boolean =>
-    !String(res.getHeader('Content-Type') ?? '').startsWith('text/event-stream') && compression.filter(req, res);
+    !isLocal(req) && !String(res.getHeader('Content-Type') ?? '').startsWith('text/event-stream') && compression.filter(req, res);
   // What is asked again and again goes over a short way: there the time that packing takes counts for more than the size.
   const light = { level: 1, brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 1 } } };
   const packers = [compression({ filter, ...light }), compression({ filter })] as const;

@@ -123,6 +123,13 @@ describe('roles', () => {
   });
 });
 
+it('an answer is packed on its way to a device, and not on this machine, where that only takes time', async () => {
+  const { token } = await paired('read');
+  const path = `/api/rigs/${rig.id}/watch`;
+  expect((await elsewhere('get', path, token).expect(200)).headers['content-encoding']).toBeDefined();
+  expect((await s.http.get(path).expect(200)).headers['content-encoding']).toBeUndefined();
+});
+
 describe('tokens', () => {
   it('are kept as hashes only, over a restart too, and are good for nothing once revoked, streams included', async () => {
     const { token, device } = await paired('full');

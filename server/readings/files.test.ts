@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { plainMapping } from '#core/files/columns.test-data.ts';
 import type { ColumnMapping } from '#core/files/columns.ts';
+import type { CodeAnswer } from '#schema/devices.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import type { Rig } from '#schema/unit.ts';
 import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
@@ -263,10 +264,14 @@ it('a fault half way through a file going out breaks the transfer, and the serve
   const base = `http://127.0.0.1:${port}`;
   // The line with the names of the columns goes out first; the readings behind it fail.
   await s.db.raw('alter table readings rename to readings_gone');
-  for (const encoding of ['identity', 'gzip']) {
-    const whole = fetch(`${base}/api/rigs/${rig.id}/export-readings`, { headers: { 'Accept-Encoding': encoding } }).then((a) =>
-      a.text(),
-    );
+  // Packed, as a device gets it, and not, as this machine does.
+  const { code } = (await s.http.post('/api/devices/code').send({ name: 'Phone', role: 'read' }).expect(200)).body as CodeAnswer;
+  const { token } = (await s.http.post('/api/devices/pair').set('X-Elsewhere', '1').send({ code }).expect(200)).body as {
+    token: string;
+  };
+  const device = { 'X-Elsewhere': '1', Authorization: `Bearer ${token}` };
+  for (const headers of [{}, device]) {
+    const whole = fetch(`${base}/api/rigs/${rig.id}/export-readings`, { headers }).then((answer) => answer.text());
     await expect(whole).rejects.toThrow();
     expect((await fetch(`${base}/api/health`)).status).toBe(200);
   }
