@@ -159,6 +159,8 @@ export type WheelView = Static<typeof WheelView>;
 export const WatchView = Type.Object(
   {
     rigId: Id,
+    /** Changes with every change of the rig that is no reading; the stream's `rig` event has the same. */
+    revision: Type.String(),
     /** The rig's clock: the wall clock, or the bench's while the bench drives it. */
     time: Time,
     clock: Type.Union([Type.Literal('wall'), Type.Literal('bench')]),
@@ -179,6 +181,15 @@ export const WatchView = Type.Object(
   strict,
 );
 export type WatchView = Static<typeof WatchView>;
+
+/** The stream's `rig` event: the rig was changed, in its documents or by a command. */
+export interface RigEvent {
+  rigId: string;
+  /** As the watch has it from then on: a run of the server, and a number that grows. */
+  revision: string;
+  /** Ids and versions of the rig, its units and its monitor from then on. */
+  documents: string;
+}
 
 /** The sound may be off for at most this long, minutes. */
 export const LONGEST_SILENCE_MINUTES = 240;

@@ -48,7 +48,7 @@ export function pageRoutes(folder: string): Router {
       serveStatic: {
         index: false,
         setHeaders: (res, path) => {
-          res.setHeader('Cache-Control', path.includes('/assets/') ? 'public, max-age=31536000, immutable' : 'no-cache');
+          res.setHeader('Cache-Control', keptFor(path));
         },
       },
     }),
@@ -60,6 +60,12 @@ export function pageRoutes(folder: string): Router {
   });
   router.get('/{*splat}', sendPage);
   return router;
+}
+
+/** How long a browser may keep a file. It asks for the icon at every step inside the page. */
+function keptFor(path: string): string {
+  if (path.includes('/assets/')) return 'public, max-age=31536000, immutable';
+  return path.endsWith('/icon.svg') ? 'public, max-age=86400' : 'no-cache';
 }
 
 /** What the page may load, and from where. */

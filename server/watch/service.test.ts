@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Alarm, WatchView } from '#schema/alarm.ts';
+import type { Alarm, RigEvent, WatchView } from '#schema/alarm.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { makeCar, moveOn, readingAt, T0, type TestServer, testServer } from '../testing.ts';
 import { carDocument } from '../testing-documents.ts';
@@ -177,7 +177,8 @@ describe('what a change of documents does to the watch', () => {
       .put(`/api/units/${unit.id}`)
       .send({ ...unit, name: 'Other' })
       .expect(200);
-    expect(await viewOf(rig.id)).toEqual(before);
+    const after = await viewOf(rig.id);
+    expect(after).toEqual({ ...before, revision: after.revision });
   });
 
   it('a deleted rig that is restored knows its last readings and its open alarm', async () => {
@@ -380,6 +381,31 @@ describe('what a page is told while time passes', () => {
     expect(hours.at(-1)).toMatchObject({ ageS: 10_800 });
     // In hours a minute more is no news.
     expect(await step(3 * 3600 + 60)).toHaveLength(hours.length);
+    await end();
+  });
+
+  it('a change of the rig says what the watch and the documents are from then on', async () => {
+    const { events, end, settle } = await listen();
+    const rigEvents = () => events('rig') as unknown as RigEvent[];
+    const view = async () => (await s.http.get(`/api/rigs/${rig.id}/watch`).expect(200)).body as WatchView;
+    const before = (await view()).revision;
+    const unit = (await s.http.get(`/api/units/${rig.unitIds[0]}`).expect(200)).body as Unit;
+    await s.http
+      .put(`/api/units/${unit.id}`)
+      .send({ ...unit, name: 'Other' })
+      .expect(200);
+    await settle();
+    const [changed] = rigEvents() as [RigEvent];
+    expect(changed.documents).toBe(`${rig.id} ${rig.version},${unit.id} ${unit.version + 1}`);
+    expect(changed.revision).toBe((await view()).revision);
+    expect(changed.revision).not.toBe(before);
+    // A command changes no document.
+    await s.http.post(`/api/rigs/${rig.id}/silence`).send({ minutes: 5 }).expect(200);
+    await settle();
+    expect(rigEvents()[1]).toMatchObject({ documents: changed.documents, revision: (await view()).revision });
+    // Readings are told of by themselves.
+    await ingest(s, [checked('A00001', 0, 250)], 'live');
+    expect((await view()).revision).toBe(rigEvents()[1]?.revision);
     await end();
   });
 

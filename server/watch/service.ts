@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { type RigWheel, unitLetter, wheelsOf } from '#core/rig/positions.ts';
@@ -6,6 +7,7 @@ import { NO_SURROUNDINGS, type Watch, type WatchEvent, type WheelLimits } from '
 import {
   type Alarm,
   LONGEST_SHELF_MINUTES,
+  type RigEvent,
   type Shelf,
   type TrackRequest,
   type TypedRound,
@@ -83,6 +85,9 @@ export class WatchService {
   #queue: Job[] = [];
   #waiting = 0;
   #draining = false;
+  /** How often each rig was changed in this run of the server. */
+  readonly #revisions = new Map<string, number>();
+  readonly #run = randomBytes(4).toString('hex');
   /** Memory is ahead of what is stored: a transaction failed, and so did taking up the stored state. */
   #behind = false;
 
@@ -218,9 +223,19 @@ export class WatchService {
       },
       () => !following,
     );
-    for (const rigId of rigs) this.#hub.send(rigId, 'rig', { rigId });
+    for (const rigId of rigs) this.#tell(rigId);
     return result;
   }
+
+  /** Tell the pages of a rig that it was changed, and to what: who has that already needn't ask. */
+  #tell(rigId: string): void {
+    this.#revisions.set(rigId, (this.#revisions.get(rigId) ?? 0) + 1);
+    const watched = this.#watched.get(rigId);
+    const event: RigEvent = { rigId, revision: this.#revision(rigId), documents: watched ? stamp(watched) : '' };
+    this.#hub.send(rigId, 'rig', event);
+  }
+
+  #revision = (rigId: string): string => `${this.#run}-${this.#revisions.get(rigId) ?? 0}`;
 
   /** Bring every watch in line with the stored documents. */
   #follow(raw: Database, changes: Changes, changed: Set<string>): void {
@@ -443,7 +458,7 @@ export class WatchService {
       watched.silence = minutes > 0 ? { untilMs: nowMs + durationMs, durationMs, seenMs: nowMs } : null;
       saveState(this.#statements, watched);
     });
-    this.#hub.send(rigId, 'rig', { rigId });
+    this.#tell(rigId);
     return this.view(rigId);
   }
 
@@ -532,6 +547,7 @@ export class WatchService {
     const { topUp, track } = watched.watch;
     return {
       rigId,
+      revision: this.#revision(rigId),
       time: iso(clockMs(watched, this.#now())),
       clock: watched.bench ? 'bench' : 'wall',
       wheels: watched.wheels.map((w) => wheelView(watched, w.position, clockMs(watched, this.#now())) as WheelView),
@@ -565,7 +581,7 @@ export class WatchService {
       }
       saveState(this.#statements, watched);
     });
-    this.#hub.send(rigId, 'rig', { rigId });
+    this.#tell(rigId);
     return this.view(rigId);
   }
 

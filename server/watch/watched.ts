@@ -1,6 +1,7 @@
 import { pressureAt } from '#core/gas/gas.ts';
 import { gasTempFrom } from '#core/kit/physics.ts';
 import { type RigWheel, settingOf, watchedWheels } from '#core/rig/positions.ts';
+import { stampOf } from '#core/rig/stamp.ts';
 import { limitsInForce } from '#core/watch/limits.ts';
 import { WATCH } from '#core/watch/parameters.ts';
 import { unreadView, wheelNeeds } from '#core/watch/unread.ts';
@@ -106,9 +107,8 @@ export interface Watched {
 /** The clock of a rig, ms: the bench's while it drives the rig, else the wall clock. */
 export const clockMs = (watched: Watched, nowMs: number): number => watched.bench?.ms ?? nowMs;
 
-/** Says whether a rig and its units are still the same documents. */
-export const stamp = (w: Watched) =>
-  [w.rig, ...w.units, ...(w.monitor ? [w.monitor] : [])].map((d) => `${d.id} ${d.version}`).join();
+/** Says whether a rig, its units and its monitor are still the same documents. */
+export const stamp = (w: Watched): string => stampOf(w.rig, w.units, w.monitor);
 
 export function assemble(rig: Rig, units: ReadonlyMap<string, Unit>, monitors: ReadonlyMap<string, Monitor>): Watched {
   const own = rig.unitIds.flatMap((id) => units.get(id) ?? []);

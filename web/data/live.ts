@@ -1,12 +1,16 @@
 import { type QueryKey, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import type { Alarm, WatchView, WheelView } from '#schema/alarm.ts';
+import type { Alarm, RigEvent, WatchView, WheelView } from '#schema/alarm.ts';
 import type { BenchView } from '#schema/bench.ts';
 import { addressOf } from './address.ts';
+import { behind } from './behind.ts';
 import { DEAD_AFTER_MS, type Listener, type LiveAsk, LiveLine, type LiveWord } from './live-line.ts';
 import { noteAlarm, noteWheel, withAlarm } from './newer.ts';
 import { type ImportProgress, isUnread, keys } from './queries.ts';
 import { sharedValue } from './shared-value.ts';
+
+/** The answer to a change comes within this after the stream tells of it, as a rule, ms. */
+const OWN_CHANGE_MS = 100;
 
 /** Whether the stream of the rig is there: without it nothing on the page is live. */
 export type LiveState = 'connecting' | 'open' | 'lost';
@@ -87,12 +91,22 @@ export function useLive(rigId: string | null): void {
     const refresh = (names: readonly QueryKey[]) => {
       for (const queryKey of names) void client.invalidateQueries({ queryKey });
     };
+    // A change of this page's own comes back here, often before the answer to it: that is waited for, and what the page has then isn't asked again.
+    let change: RigEvent | undefined;
+    let changeTimer: ReturnType<typeof setTimeout> | undefined;
+    const takeChange = (event: RigEvent) => {
+      change = event;
+      changeTimer ??= setTimeout(() => {
+        changeTimer = undefined;
+        if (change) refresh(behind(client, change));
+      }, OWN_CHANGE_MS);
+    };
     const takeEvent = ({ name, data }: Extract<LiveWord, { kind: 'event' }>) => {
       if (name === 'wheel') patchWheel(data as WheelView);
       else if (name === 'alarm') patchAlarm(data as Alarm);
       else if (name === 'bench') takeBench(data as BenchView);
       else if (name === 'import') client.setQueryData(keys.importOf(rigId), data as ImportProgress);
-      else refresh([keys.rigs, keys.units, keys.monitors, keys.watch(rigId)]);
+      else takeChange(data as RigEvent);
     };
     const line = lineOf((word) => {
       if (word.kind === 'lost') lost();
@@ -126,6 +140,7 @@ export function useLive(rigId: string | null): void {
       window.removeEventListener('pagehide', leave);
       window.removeEventListener('pageshow', want);
       clearTimeout(dead);
+      clearTimeout(changeTimer);
       leave();
     };
   }, [client, rigId]);

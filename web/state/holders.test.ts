@@ -43,6 +43,7 @@ describe('where the work stands', () => {
   const view = (wheels: number) => ({
     rigId: 'r',
     time: '2026-05-01T08:00:00Z',
+    revision: 'a-1',
     clock: 'wall' as const,
     wheels: Array.from({ length: 9 }, (_, i) => steadyView(i < wheels ? {} : { time: null, state: 'notHeard' })),
     silencedUntil: null,

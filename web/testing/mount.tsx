@@ -83,6 +83,7 @@ export function watchView(
   return {
     rigId: 'r',
     time: '2026-05-01T08:00:10.000Z',
+    revision: 'a-1',
     clock: 'wall',
     wheels: readyRig().wheels.map((w) =>
       steadyView({ position: w.position, sensorId: w.wheel.sensor?.id ?? null, ...wheels[w.position] }),
