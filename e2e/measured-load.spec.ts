@@ -16,6 +16,12 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
   const rig = await makeCar(own, 'Errand', ids);
   const day = 86_400_000;
   const now = Date.now();
+  // Made before anything is measured: it takes this process most of a second, in which it would read no answer.
+  const rows = Array.from({ length: 400_000 }, (_, i) => {
+    const ms = now - 6 * day + Math.floor(i / 4) * 5000;
+    return `${new Date(ms).toISOString()},${ids[i % 4]},${250 + (i % 7)},20`;
+  });
+  const file = `time,wheel,kPa,C\n${rows.join('\n')}\n`;
   const done = probe(own);
   const timed = async (what: string, work: () => Promise<void>) => {
     const from = performance.now();
@@ -25,15 +31,11 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
     );
   };
   await timed('400,000 lines imported', async () => {
-    const rows = Array.from({ length: 400_000 }, (_, i) => {
-      const ms = now - 6 * day + Math.floor(i / 4) * 5000;
-      return `${new Date(ms).toISOString()},${ids[i % 4]},${250 + (i % 7)},20`;
-    });
     const mapping = encodeURIComponent(JSON.stringify(plainMapping({ battery: null, rssi: null })));
     const res = await fetch(`${own.url}/api/rigs/${rig}/import-readings?mapping=${mapping}`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/octet-stream' },
-      body: `time,wheel,kPa,C\n${rows.join('\n')}\n`,
+      body: file,
     });
     expect(((await res.json()) as { accepted: number }).accepted).toBe(400_000);
   });
@@ -89,7 +91,7 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
   const slowest = await done();
   console.log(`slowest answer ${slowest.toFixed(0)} ms`);
   expect(loopDelayMs.p999).toBeLessThan(200);
-  expect(slowest).toBeLessThan(2000);
+  expect(slowest).toBeLessThan(1000);
 });
 
 test('of three hundred streams sixty-four are served, the rest are told to come again, and everything goes on', async ({
