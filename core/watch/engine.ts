@@ -18,7 +18,7 @@ import {
   type Wheel,
 } from './rules/rule.ts';
 import { foundUnit, isAwake } from './rules/silence.ts';
-import { noteMove } from './rules/stuck.ts';
+import { countFromHere, noteMove } from './rules/stuck.ts';
 import {
   type ActiveAlarm,
   type AirGuess,
@@ -378,6 +378,7 @@ export class Engine {
       }
     }
     if (kpa === memory.lastKpa && tempC === memory.lastC && previousMs !== null) {
+      if (rig.sleepAware && interval > WATCH.silentAfterMs) countFromHere(wheel, ms, rig);
       if (wheel.calm && this.#repeats(wheel, ms)) {
         memory.lastMs = ms;
         this.#compareIfDue(wheel, ms, out);

@@ -208,6 +208,33 @@ describe('a stuck sensor', () => {
     const out = drive(70, (p, m) => p === 'A1L' && m < 50);
     expect(told(of(out, 'stuck'))).toEqual(['raised A1L stuck look', 'returned A1L stuck look']);
   });
+  /** A1L sleeps through a warm day in which the others give signs of life, and wakes with the figures it had. @returns what a drive says then */
+  const afterSleep = (frozen: (m: number) => boolean) => {
+    const out: WatchEvent[] = [];
+    const watch = watchOf();
+    const say = (p: string, ms: number, air: number) => {
+      watch.read(p, ms, Math.round(at(250, air)), Math.round(air), out);
+    };
+    for (let m = 0; m < 10; m += 1) for (const [i, p] of FOUR.entries()) say(p, T0 + m * MIN + i, 12);
+    for (let h = 1; h <= 12; h += 1) {
+      // 12 °C in the morning and in the evening, 26 °C at noon.
+      const air = 12 + 14 * Math.sin((Math.PI * h) / 12);
+      for (const [i, p] of FOUR.entries()) if (p !== 'A1L') say(p, T0 + h * 60 * MIN + i, air);
+      watch.tick(T0 + h * 60 * MIN + 500, out);
+    }
+    for (let m = 1; m <= 60; m += 1) {
+      const gas = 12 + 28 * (1 - Math.exp(-m / 22));
+      for (const [i, p] of FOUR.entries()) say(p, T0 + (720 + m) * MIN + i, p === 'A1L' && frozen(m) ? 12 : gas);
+      watch.tick(T0 + (720 + m) * MIN + 500, out);
+    }
+    return told(of(out, 'stuck'));
+  };
+  it('isn’t one that slept while the others moved, and wakes with the figures it had', () => {
+    expect(afterSleep((m) => m <= 4)).toEqual([]);
+  });
+  it('is told all the same when it says them through the drive after its sleep', () => {
+    expect(afterSleep(() => true)).toEqual(['raised A1L stuck look']);
+  });
   it('a rig in balance is none: nothing moves', () => {
     const out: WatchEvent[] = [];
     const watch = watchOf();

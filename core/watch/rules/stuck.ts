@@ -11,8 +11,7 @@ import { type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 /** A reading has changed, or is the wheel's first: note when, and how far the rig had moved by then. */
 export function noteMove(wheel: Wheel, ms: number, tempC: number, rig: Rig): void {
   const { memory } = wheel;
-  memory.sameSinceMs = ms;
-  memory.sameMoves = rig.moves;
+  countFromHere(wheel, ms, rig);
   if (memory.lastMs === null) memory.anchorC = tempC;
   else if (Math.abs(tempC - memory.anchorC) >= WATCH.moveK) {
     memory.anchorC = tempC;
@@ -21,6 +20,12 @@ export function noteMove(wheel: Wheel, ms: number, tempC: number, rig: Rig): voi
     memory.movedMs = ms;
     rig.moves += 1;
   }
+}
+
+/** Count from here how often the others move on: the wheel has said something new, or has slept and had no chance to. */
+export function countFromHere({ memory }: Wheel, ms: number, rig: Rig): void {
+  memory.sameSinceMs = ms;
+  memory.sameMoves = rig.moves;
 }
 
 /** How often the others have moved on, on average, since this wheel last changed; 0 unless nearly all of them have. */
