@@ -1,3 +1,5 @@
+import { build } from 'esbuild';
+import type { Plugin } from 'vite';
 import { configDefaults, defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
@@ -32,6 +34,31 @@ const simulations = [
   'core/alarms/held.machine.test.ts',
   'core/alarms/group-suggest.test.ts',
 ];
+/**
+ * Bundles each of those into one module. The runner gives every module its imports through a getter each, which the engine's fast code can't see
+ * through: scenes and fortnights of the bench take a third less time this way.
+ */
+const oneModule: Plugin = {
+  name: 'one-module',
+  enforce: 'pre',
+  async load(id) {
+    if (!simulations.some((name) => id.endsWith(`/${name}`))) return null;
+    const { outputFiles } = await build({
+      entryPoints: [id],
+      outfile: id,
+      bundle: true,
+      write: false,
+      format: 'esm',
+      platform: 'node',
+      target: 'node20',
+      external: ['vitest', 'fast-check'],
+      sourcemap: 'external',
+    });
+    const [map, code] = outputFiles.map((file) => file.text) as [string, string];
+    return { code, map };
+  },
+};
+
 /** What waits for servers and brokers in processes of their own: these begin before the other tests of the server. */
 const processes = ['server/world/world.test.ts', 'server/gateway/gateway.test.ts'];
 
@@ -54,6 +81,7 @@ export default defineConfig({
     sequence: { sequencer: LongestFirst },
     projects: [
       {
+        plugins: [oneModule],
         test: {
           name: 'simulations',
           environment: 'node',
