@@ -23,8 +23,14 @@ const RECONNECT_MS = 1000;
 const AGAIN_MS = 2000;
 const LONGEST_MESSAGE = 20_000;
 
-/** Settings as they are kept: with a name of our own, by which the broker knows us again. */
-type Kept = GatewaySettings & { clientId: string };
+/**
+ * Settings as they are kept: with a name of our own, by which the broker knows us again, and the topics it may still keep for that name from
+ * settings before these.
+ */
+type Kept = GatewaySettings & { clientId: string; formerTopics?: string[] };
+
+/** Former topics remembered at most. */
+const MOST_FORMER = 20;
 
 /** Readings that come in over MQTT, and alarms that go out. */
 export class GatewayService {
@@ -82,8 +88,13 @@ export class GatewayService {
     )
       throw badInput([{ pointer: '/topic', detail: 'uses + or # as part of a level, or # before the end' }]);
     const password = sent.password ?? this.#kept?.password;
+    const before = this.#kept;
+    const formerTopics = [...new Set([...(before ? [before.topic, ...(before.formerTopics ?? [])] : [])])]
+      .filter((topic) => topic !== sent.topic)
+      .slice(0, MOST_FORMER);
     const kept: Kept = {
       ...sent,
+      formerTopics,
       ...(password === undefined ? {} : { password }),
       clientId: this.#kept?.clientId ?? `druckwerk-${randomBytes(6).toString('hex')}`,
     };
@@ -100,7 +111,7 @@ export class GatewayService {
 
   view(): GatewayView {
     const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
-    const settings = this.#kept && (({ password: _p, clientId: _c, ...rest }: Kept) => rest)(this.#kept);
+    const settings = this.#kept && (({ password: _p, clientId: _c, formerTopics: _f, ...rest }: Kept) => rest)(this.#kept);
     return {
       settings,
       hasPassword: this.#kept?.password !== undefined,
@@ -162,14 +173,21 @@ export class GatewayService {
     client.handleMessage = (packet, done) => {
       this.#take(packet, kept).then(() => done(), done);
     };
-    client.on('connect', () => {
+    let takenDown = false;
+    client.on('connect', ({ sessionPresent }) => {
       this.#fault = null;
-      // What is published before the broker has taken the topic down is not for us: only then is anything heard.
-      client.subscribe(kept.topic, { qos: 1 }, (error) => {
-        if (this.#client !== client || !client.connected) return;
-        this.#setState('connected');
-        if (error) this.#fault = `The broker doesn’t let us listen to ${kept.topic}: ${error.message}`;
-      });
+      // Asked once more, a broker that has it still would send again what it keeps under the topic.
+      if (takenDown && sessionPresent) this.#setState('connected');
+      else {
+        for (const topic of kept.formerTopics ?? []) client.unsubscribe(topic);
+        // What is published before the broker has taken the topic down is not for us: only then is anything heard.
+        client.subscribe(kept.topic, { qos: 1 }, (error) => {
+          if (this.#client !== client || !client.connected) return;
+          takenDown = !error;
+          this.#setState('connected');
+          if (error) this.#fault = `The broker doesn’t let us listen to ${kept.topic}: ${error.message}`;
+        });
+      }
       void this.#publishAll(client, kept);
     });
     client.on('close', () => {
@@ -192,6 +210,8 @@ export class GatewayService {
 
   /** Store what a message says. Resolves when it is stored, or can never be. */
   async #take(packet: IPublishPacket, kept: Kept): Promise<void> {
+    // The broker had it before we listened. Nobody knows how old it is when it doesn't say so; dated now it would look live.
+    if (packet.retain && kept.fields.time === null) return;
     const nowMs = this.#now();
     this.#counts.messages += 1;
     this.#lastMs = nowMs;
