@@ -277,7 +277,7 @@ it('of 10,000 messages that another client publishes over a broken line every on
     clients.push(c);
     await Promise.all(Array.from({ length: total }, (_, i) => c.publishAsync('tires/A00001/reading', message(i), { qos: 1 })));
   }
-  await until(async () => expect((await s.db('readings').count({ n: '*' }))[0]).toEqual({ n: total }), 500_000);
+  await until(async () => expect((await s.db('readings').count({ n: '*' }))[0]).toEqual({ n: total }), 100_000);
   expect(line.breaks()).toBeGreaterThan(2);
   const stored = (await s.db('readings').select('time_ms', 'pressure_kpa').orderBy('time_ms')) as {
     time_ms: number;
@@ -286,8 +286,7 @@ it('of 10,000 messages that another client publishes over a broken line every on
   expect(stored.map((r) => r.time_ms)).toEqual(Array.from({ length: total }, (_, i) => T0 + i * 1000));
   expect(stored.every((r, i) => Math.abs(r.pressure_kpa - (36 + (i % 3)) * 6.894757293168) < 1e-9)).toBe(true);
   expect((await view()).refused).toBe(0);
-  // Each is a transaction of its own: half a minute, and on a busy machine three.
-}, 560_000);
+}, 120_000);
 
 it('alarms and states go out retained: who listens later gets how it is now', async () => {
   await set({ publish: 'druckwerk' });
