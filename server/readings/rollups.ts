@@ -3,10 +3,10 @@ import type { Knex } from 'knex';
 import type { ChartPoint } from '#schema/history.ts';
 import { inTransaction, reading } from '../db/open.ts';
 import { otherWork } from '../loop.ts';
+import { DAY_MS, FIGURES, KeptRollups } from './kept-rollups.ts';
 
 /** Steps that are kept, s. */
 export const ROLLUP_STEPS = [300, 3600] as const;
-const DAY_MS = 86_400_000;
 /** Under this step readings themselves are shown, s. */
 const RAW_UNDER_S = 60;
 
@@ -41,11 +41,13 @@ export function refreshRollups(
     );
   const done = raw.prepare('delete from rollup_days where sensor_id = ? and day = ?');
   const makers = ROLLUP_STEPS.map((step) => [step, make(step)] as const);
+  const { kept } = statementsOf(raw);
   let made = 0;
   for (const day of days) {
     for (const [step, maker] of makers) {
       clear.run(sensorId, step, day * DAY_MS, (day + 1) * DAY_MS);
       maker.run({ sensor: sensorId, from: day * DAY_MS, to: (day + 1) * DAY_MS });
+      kept.forget(sensorId, step, day);
     }
     done.run(sensorId, day);
     made += 1;
@@ -61,7 +63,7 @@ const SLICE_MS = 8;
 interface ChartStatements {
   out: Statement;
   readings: Statement;
-  rollups: Statement;
+  kept: KeptRollups;
 }
 const prepared = new WeakMap<Database, ChartStatements>();
 
@@ -76,16 +78,7 @@ function statementsOf(raw: Database): ChartStatements {
          where sensor_id = ? and time_ms >= ? and time_ms < ? order by time_ms`,
       )
       .raw(),
-    rollups: raw
-      .prepare(
-        // Gathered here: a year of hours is ten times the points of its chart.
-        `select g.at, g.count, g.low_kpa, g.high_kpa, r.last_kpa, g.low_c, g.high_c, r.last_c, r.last_ms
-         from (select time_ms - ((time_ms % :step) + :step) % :step as at, sum(count) as count, min(low_kpa) as low_kpa,
-           max(high_kpa) as high_kpa, min(low_c) as low_c, max(high_c) as high_c, max(time_ms) as last_at
-           from rollups where sensor_id = :sensor and step_s = :base and time_ms >= :from and time_ms < :to group by 1) g
-         join rollups r on r.sensor_id = :sensor and r.step_s = :base and r.time_ms = g.last_at order by g.at`,
-      )
-      .raw(),
+    kept: new KeptRollups(raw),
   };
   prepared.set(raw, made);
   return made;
@@ -129,7 +122,7 @@ export function chartStep(fromMs: number, toMs: number, points: number): number 
  * @param stepS 0, or a multiple of 300
  */
 export function chartSeries(raw: Database, sensorId: string, fromMs: number, toMs: number, stepS: number): ChartPoint[] {
-  const { readings, rollups } = statementsOf(raw);
+  const { readings, kept } = statementsOf(raw);
   const rows = (from: number, to: number) => (from < to ? (readings.all(sensorId, from, to) as Row[]) : []);
   const end = toMs + 1;
   if (stepS === 0) return rows(fromMs, end).map(toPoint);
@@ -138,28 +131,48 @@ export function chartSeries(raw: Database, sensorId: string, fromMs: number, toM
   const innerFrom = Math.ceil(fromMs / (base * 1000)) * base * 1000;
   const innerTo = Math.max(innerFrom, Math.floor(end / (base * 1000)) * base * 1000);
   const stepMs = stepS * 1000;
-  const inner = rollups.all({ sensor: sensorId, base, from: innerFrom, to: innerTo, step: stepMs }) as Row[];
   const out: ChartPoint[] = [];
-  for (const list of [rows(fromMs, Math.min(innerFrom, end)), inner, rows(Math.max(innerTo, innerFrom), end)]) {
-    for (const row of list) {
-      const at = Math.floor(row[0] / stepMs) * stepMs;
-      const p = out.at(-1);
-      if (!p || p.ms !== at) {
-        out.push({ ...toPoint(row), ms: at });
-        continue;
-      }
-      p.count += row[1];
-      if (row[2] < p.lowKpa) p.lowKpa = row[2];
-      if (row[3] > p.highKpa) p.highKpa = row[3];
-      p.lastKpa = row[4];
-      if (row[5] !== null && (p.lowC === null || row[5] < p.lowC)) p.lowC = row[5];
-      if (row[6] !== null && (p.highC === null || row[6] > p.highC)) p.highC = row[6];
-      p.lastC = row[7];
-      p.lastMs = row[8];
+  let last: ChartPoint | undefined;
+  const add = (p: ChartPoint) => {
+    p.ms = Math.floor(p.ms / stepMs) * stepMs;
+    if (last?.ms !== p.ms) {
+      last = p;
+      out.push(p);
+      return;
     }
-  }
+    last.count += p.count;
+    if (p.lowKpa < last.lowKpa) last.lowKpa = p.lowKpa;
+    if (p.highKpa > last.highKpa) last.highKpa = p.highKpa;
+    last.lastKpa = p.lastKpa;
+    if (p.lowC !== null && (last.lowC === null || p.lowC < last.lowC)) last.lowC = p.lowC;
+    if (p.highC !== null && (last.highC === null || p.highC > last.highC)) last.highC = p.highC;
+    last.lastC = p.lastC;
+    last.lastMs = p.lastMs;
+  };
+  for (const row of rows(fromMs, Math.min(innerFrom, end))) add(toPoint(row));
+  for (const figures of kept.of(sensorId, base, innerFrom, innerTo))
+    for (let i = 0; i < figures.length; i += FIGURES) {
+      const ms = figures[i] as number;
+      if (ms >= innerFrom && ms < innerTo) add(pointOf(figures, i));
+    }
+  for (const row of rows(Math.max(innerTo, innerFrom), end)) add(toPoint(row));
   return out;
 }
+
+const known = (figure: number): number | null => (Number.isNaN(figure) ? null : figure);
+
+/** The bucket whose figures begin at `i`. */
+const pointOf = (figures: Float64Array, i: number): ChartPoint => ({
+  ms: figures[i] as number,
+  count: figures[i + 1] as number,
+  lowKpa: figures[i + 2] as number,
+  highKpa: figures[i + 3] as number,
+  lastKpa: figures[i + 4] as number,
+  lowC: known(figures[i + 5] as number),
+  highC: known(figures[i + 6] as number),
+  lastC: known(figures[i + 7] as number),
+  lastMs: figures[i + 8] as number,
+});
 
 const toPoint = ([ms, count, lowKpa, highKpa, lastKpa, lowC, highC, lastC, lastMs]: Row): ChartPoint => ({
   ms,
