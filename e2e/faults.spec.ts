@@ -58,7 +58,7 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
 
   // The job, with parts counted down.
   await expect(page.getByRole('heading', { name: 'Battery of an external sensor' })).toBeVisible();
-  await expect(page.getByText('CR1632: 0 on hand')).toBeVisible();
+  await expect(page.getByText('CR1632: not counted yet')).toBeVisible();
   await visit(page, `${own.url}/rigs/${id}/upkeep?part=parts`);
   await page.getByLabel('CR1632 cells on hand').fill('3');
   await page.getByLabel('CR1632 cells on hand').press('Tab');
@@ -75,7 +75,7 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
     upkeep: { onHand: Record<string, number> };
   };
   expect(rig.log.at(-1)).toMatchObject({ kind: 'cell', position: 'A1L' });
-  expect(rig.upkeep.onHand).toMatchObject({ CR1632: 2, seal: 0 });
+  expect(rig.upkeep.onHand).toEqual({ CR1632: 2 });
   const today = new Date().toISOString().slice(0, 10);
   const units = (await (await fetch(`${own.url}/api/units`)).json()) as {
     axles: { wheels: { position: string; sensor: { cellSince?: string } }[] }[];
@@ -183,6 +183,16 @@ test('the tables are shown and can be changed; at the roadside parked and rollin
   await page.getByLabel('A1 made in').fill('2319');
   await page.getByLabel('A1 made in').press('Tab');
   await expect(page.getByText('June 2019')).toBeVisible();
-  await expect(page.locator('[data-due="tireAge"]')).toContainText('Tires of A1 are six years old');
+  const old = page.locator('[data-due="tireAge"]');
+  await expect(old).toContainText('Tires of A1 are six years old');
+  await expect(old).toContainText('overdue');
   await expectAccessible(page);
+  await old.getByRole('link', { name: 'Do it' }).click();
+  await expect(page.getByRole('heading', { name: 'Have old tires looked at' })).toBeVisible();
+  await page.getByLabel('Note', { exact: true }).fill('All may stay');
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  await expect(page.getByText(/^Have old tires looked at: done/).first()).toBeVisible();
+  await visit(page, `${own.url}/rigs/${id}/upkeep`);
+  await expect(old).toContainText('last looked at on');
+  await expect(old).not.toContainText('overdue');
 });

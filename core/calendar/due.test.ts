@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Rig, Unit } from '#schema/unit.ts';
+import type { LogEntry, Rig, Unit } from '#schema/unit.ts';
 import { makeAxle } from '../rig/positions.ts';
 import { dueOf, madeOn, monthsOn } from './due.ts';
 
@@ -108,5 +108,26 @@ describe('what is due', () => {
       '2026-11-26 job spare',
     ]);
     delete first.tire;
+  });
+
+  it.each([
+    ['never', [], '2025-06-03', undefined],
+    ['a year after the last look', ['2025-07-01', '2026-01-10'], '2027-01-10', '2026-01-10'],
+    ['a year after a look shortly before six years', ['2024-12-01'], '2025-12-01', '2024-12-01'],
+    ['at six years after an early look', ['2023-03-01'], '2025-06-03', undefined],
+    ['at six years when the look was at the tires before', ['2019-01-01'], '2025-06-03', undefined],
+  ] as const)('old tires are looked at: %s', (_name, looks, date, last) => {
+    // Week 23 of 2019 began on Monday, 3 June (ISO 8601).
+    const old: Unit[] = [{ ...(units[0] as Unit), axles: [{ ...axle(1), tire: { made: '2319' } }] }];
+    const entry = (at: string, practice: boolean): LogEntry => ({
+      id: `5eed1090-0000-4000-8000-${at.replaceAll('-', '').padStart(12, '0')}`,
+      at: `${at}T10:00:00Z`,
+      kind: 'upkeep',
+      job: 'oldTires',
+      ...(practice ? { practice: true } : {}),
+    });
+    const log = [...looks.map((at) => entry(at, false)), entry('2026-11-20', true)];
+    const got = dueOf({ ...rig, log }, old, '2026-11-26').filter((d) => d.kind === 'tireAge');
+    expect(got.map((d) => [d.date, d.last, d.positions])).toEqual([[date, last, ['A1']]]);
   });
 });

@@ -34,6 +34,8 @@ export interface Due {
   job?: JobId;
   /** The day it counts from: cells put in, first drive, last comparison. */
   since?: string;
+  /** The day it was last done, where it is once a year from `since` and an age on. */
+  last?: string;
 }
 
 /** What the watch has seen of the cells. */
@@ -54,6 +56,7 @@ export function monthsOn(date: string, months: number): string {
 
 /** A tire of this age is looked at by a tire shop each year, years. Common practice, no source. */
 const TIRE_YEARS = 6;
+const TIRE_LOOK_MONTHS = 12;
 
 /** Monday of a week of a year as it is stamped on a tire: `2319` is week 23 of 2019. A year of two figures is of this century. */
 export function madeOn(made: string): string {
@@ -64,19 +67,32 @@ export function madeOn(made: string): string {
   return dayOf(monday + (week - 1) * 7 * DAY_MS);
 }
 
-/** Tires that grow old, the axles of one age together. */
-function tiresOf(units: readonly Unit[]): Due[] {
+/** The last day of a job by the log, that of practice left out. */
+const lastDone = (rig: Rig, job: JobId): string | undefined =>
+  (rig.log ?? [])
+    .filter((e) => e.job === job && !e.practice)
+    .map((e) => e.at.slice(0, 10))
+    .sort()
+    .at(-1);
+
+/** Tires that grow old, the axles of one age together. A look at the tires that were there before these counts for nothing. */
+function tiresOf(rig: Rig, units: readonly Unit[]): Due[] {
+  const looked = lastDone(rig, 'oldTires');
   const byMade = new Map<string, Due>();
   for (const w of wheelsOf(units)) {
     const made = w.holder.tire?.made;
     if (made === undefined) continue;
     const since = madeOn(made);
-    const due = byMade.get(made) ?? {
+    const old = monthsOn(since, 12 * TIRE_YEARS);
+    const next = looked !== undefined && looked > since ? monthsOn(looked, TIRE_LOOK_MONTHS) : old;
+    const looksAgain = next > old;
+    const due: Due = byMade.get(made) ?? {
       kind: 'tireAge',
-      date: monthsOn(since, 12 * TIRE_YEARS),
+      date: looksAgain ? next : old,
       yearly: false,
       positions: [],
       since,
+      ...(looksAgain ? { last: looked as string } : {}),
     };
     byMade.set(made, due);
     const axle = axleOf(w.position);
@@ -90,11 +106,7 @@ function rhythmsOf(rig: Rig, today: string): Due[] {
   return JOB_IDS.flatMap((job): Due[] => {
     const months = rig.upkeep?.every?.[job];
     if (months === undefined) return [];
-    const last = (rig.log ?? [])
-      .filter((e) => e.job === job && !e.practice)
-      .map((e) => e.at.slice(0, 10))
-      .sort()
-      .at(-1);
+    const last = lastDone(rig, job);
     const whole = Math.floor(months);
     const date =
       last === undefined ? today : dayOf(Date.parse(monthsOn(last, whole)) + Math.round((months - whole) * 30) * DAY_MS);
@@ -157,7 +169,7 @@ function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
  * @param seen wheels whose low-battery sign is on, and those that dropped out again and again lately
  */
 export function dueOf(rig: Rig, units: readonly Unit[], today: string, seen: CellSigns = { low: [], missed: [] }): Due[] {
-  const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today), ...tiresOf(units), ...rhythmsOf(rig, today)];
+  const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today), ...tiresOf(rig, units), ...rhythmsOf(rig, today)];
   if (seen.low.length > 0) out.push({ kind: 'cellSign', date: today, yearly: false, positions: [...seen.low] });
   // A sensor that drops out is the usual sign of its cell (common practice, no source).
   const missed = seen.missed.filter((p) => !seen.low.includes(p));

@@ -10,6 +10,7 @@ export const JOB_IDS = [
   'gauge',
   'spare',
   'stems',
+  'oldTires',
   'storage',
   'monitorCharge',
   'monitorReset',
@@ -96,6 +97,8 @@ export function jobOf(id: JobId, housing: Housing = 'screws'): Job {
       return job(5, ['spareGauge', 'spareFill', 'spareHeard'], ['gauge', 'pump']);
     case 'stems':
       return job(10, ['stemsAsk', 'stemsMetal', 'stemsTorque', 'stemsBook']);
+    case 'oldTires':
+      return job(20, ['tiresWalls', 'tiresTread', 'tiresShop', 'tiresNew'], ['gauge']);
     case 'storage':
       return job(20, ['storeOff', 'storePouch', 'storeCaps', 'storeSleep', 'storeNote'], ['wrench']);
     case 'monitorCharge':

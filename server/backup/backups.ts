@@ -41,6 +41,10 @@ export interface KeptBackup {
 const NAME = /^druckwerk-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)Z-(daily|upgrade|asked)\.tar\.gz$/;
 /** Pages copied in one turn: two megabytes. */
 const PAGES_AT_ONCE = 500;
+/** Packed in pieces of this size: in the stream’s own of 16 and 64 KiB it took half as long again. */
+const PIECE_BYTES = 2 ** 20;
+/** A database packs a fortieth better at level 3 and a tenth at level 9, in 1.3 and 6 times the time. */
+const PACKING = { level: 1, chunkSize: PIECE_BYTES / 4 };
 export const KEPT_DAYS = 7;
 export const KEPT_WEEKS = 4;
 /** Backups before an upgrade and those that were asked for, kept of each. */
@@ -86,7 +90,7 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date, from?
   try {
     await copyDatabase(databaseFile(folder), copy, from);
     const out = pack();
-    const written = pipeline(out, createGzip({ level: 3 }), createWriteStream(part));
+    const written = pipeline(out, createGzip(PACKING), createWriteStream(part));
     await Promise.all([fill(out, folder, copy, why, at), written]);
     const handle = await open(part, 'r');
     await handle.sync();
@@ -135,7 +139,7 @@ async function addFile(out: Pack, name: string, path: string): Promise<BackedUpF
   const { size } = await stat(path);
   const hash = createHash('sha256');
   const entry = out.entry({ name, size });
-  const source = createReadStream(path);
+  const source = createReadStream(path, { highWaterMark: PIECE_BYTES });
   source.on('data', (part) => hash.update(part));
   await pipeline(source, entry);
   return { name, bytes: size, sha256: hash.digest('hex') };

@@ -17,6 +17,7 @@ const JOB_TITLES: Record<JobId, string> = {
   gauge: 'Compare gauge and sensors',
   spare: 'Look after the spare',
   stems: 'Stems at the tire change',
+  oldTires: 'Have old tires looked at',
   storage: 'Store for the season',
   monitorCharge: 'Charge the monitor',
   monitorReset: 'Reset the monitor',
@@ -65,10 +66,15 @@ function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
         text: `${d.positions.join(', ')} went silent three times or more in the last month. A new battery first, then Faults.`,
       };
     case 'tireAge':
-      return {
-        title: `Tires of ${list(d.positions)} are six years old`,
-        text: `Made in the week of ${d.since}. Have a tire shop look at them each year from now on, whatever the tread.`,
-      };
+      return d.last !== undefined
+        ? {
+            title: `Have the tires of ${list(d.positions)} looked at again`,
+            text: `Made in the week of ${d.since}, last looked at on ${d.last}. A tire shop looks at them each year, whatever the tread.`,
+          }
+        : {
+            title: `Tires of ${list(d.positions)} are six years old`,
+            text: `Made in the week of ${d.since}. Have a tire shop look at them each year from now on, whatever the tread.`,
+          };
     case 'job': {
       const title = JOB_TITLES[d.job as JobId];
       return { title, text: d.since ? `Last done on ${d.since}.` : 'Not done yet, as far as the log knows.' };

@@ -26,7 +26,7 @@ const PLACE: Record<DueEntry['kind'], { path: string; text: string }> = {
   warranty: { path: 'kit', text: 'To the kit' },
   retighten: { path: 'upkeep?job=retighten', text: 'Do it' },
   gauge: { path: 'first-drive?part=gauge', text: 'Compare' },
-  tireAge: { path: 'logbook', text: 'Write it down' },
+  tireAge: { path: 'upkeep?job=oldTires', text: 'Do it' },
   job: { path: 'upkeep', text: 'Do it' },
 };
 function linkOf(d: DueEntry): string {

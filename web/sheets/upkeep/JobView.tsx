@@ -209,7 +209,8 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
               <dd className="mb-2">
                 {job.parts.map((p) => (
                   <span key={p} className="block">
-                    {p === 'cell' ? cell : 'seal for its lid'}: {onHand[partName(p)] ?? 0} on hand
+                    {p === 'cell' ? cell : 'seal for its lid'}:{' '}
+                    {onHand[partName(p)] === undefined ? 'not counted yet' : `${onHand[partName(p)]} on hand`}
                   </span>
                 ))}
               </dd>

@@ -56,17 +56,20 @@ export function PartsPart() {
                     <SavedField
                       className="w-[84px] [&_label]:sr-only"
                       label={`${l.name} on hand`}
-                      value={String(onHand[l.item] ?? 0)}
+                      value={onHand[l.item] === undefined ? '' : String(onHand[l.item])}
                       inputMode="numeric"
                       check={(text) => {
                         const n = parseNumber(text);
-                        return n !== null && Number.isInteger(n) && n >= 0 && n <= 999 ? null : '0 to 999';
+                        return text.trim() === '' || (n !== null && Number.isInteger(n) && n >= 0 && n <= 999)
+                          ? null
+                          : '0 to 999, or empty';
                       }}
                       onSave={(text) =>
-                        void changeRig(rig.id, (now) => ({
-                          ...now,
-                          upkeep: { ...now.upkeep, onHand: { ...now.upkeep?.onHand, [l.item]: parseNumber(text) as number } },
-                        })).catch(toastError)
+                        void changeRig(rig.id, (now) => {
+                          const { [l.item]: _old, ...others } = now.upkeep?.onHand ?? {};
+                          const n = parseNumber(text);
+                          return { ...now, upkeep: { ...now.upkeep, onHand: n === null ? others : { ...others, [l.item]: n } } };
+                        }).catch(toastError)
                       }
                     />
                   </td>
@@ -76,6 +79,9 @@ export function PartsPart() {
               ))}
             </tbody>
           </table>
+        )}
+        {lines.some((l) => onHand[l.item] === undefined) && (
+          <p className="mt-3 text-body">A count that is empty isn’t known, and is taken as none.</p>
         )}
         <p className="mt-3 text-body" aria-live="polite">
           {buy.length === 0

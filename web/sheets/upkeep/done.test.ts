@@ -22,6 +22,16 @@ describe('a job that is done', () => {
     const done = withJob(rig({ upkeep: { onHand: { CR1632: 3, seal: 1, nut: 5 }, drivenHours: 400 } }), cell);
     expect(done.log).toEqual([entry]);
     expect(done.upkeep).toEqual({ onHand: { CR1632: 2, seal: 0, nut: 5 }, drivenHours: 400 });
+    // The last one is used already: it can't be less than none.
+    expect(withJob(rig({ upkeep: { onHand: { CR1632: 0 } } }), cell).upkeep).toEqual({ onHand: { CR1632: 0 } });
+  });
+
+  it('leaves parts that nobody has counted uncounted', () => {
+    expect(withJob(rig(), cell)).toEqual({ ...rig(), log: [entry] });
+    expect(withJob(rig({ upkeep: { onHand: { CR1632: 3 } } }), cell).upkeep).toEqual({ onHand: { CR1632: 2 } });
+    // Counted after the job: what is typed then is what is there.
+    const counted = { ...withJob(rig(), cell), upkeep: { onHand: { CR1632: 7 } } };
+    expect(withoutJob(counted, cell, beforeJob(rig(), cell)).upkeep).toEqual({ onHand: { CR1632: 7 } });
   });
 
   it('taken back, leaves the rig as it was, also one that had counted nothing', () => {

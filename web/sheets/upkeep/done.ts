@@ -18,7 +18,7 @@ export interface Before {
   retightenedAt: string | undefined;
 }
 
-const less = (count: number | undefined): number => Math.max(0, (count ?? 0) - 1);
+const less = (count: number): number => Math.max(0, count - 1);
 
 /** What a rig has of what a job changes. */
 export function beforeJob(rig: RigDocument, { parts }: Done): Before {
@@ -30,12 +30,15 @@ export function beforeJob(rig: RigDocument, { parts }: Done): Before {
 
 /** The rig with a job in its log, its parts counted down, and what the job is the sign of. */
 export function withJob<R extends RigDocument>(rig: R, { id, entry, parts }: Done): R {
-  const onHand = { ...rig.upkeep?.onHand };
-  for (const p of parts) onHand[p] = less(onHand[p]);
+  // Of parts that nobody has counted there is nothing to count down.
+  const used = parts.flatMap((p): [string, number][] => {
+    const count = rig.upkeep?.onHand?.[p];
+    return count === undefined ? [] : [[p, less(count)]];
+  });
   return {
     ...rig,
     log: [...(rig.log ?? []), entry],
-    ...(parts.length > 0 ? { upkeep: { ...rig.upkeep, onHand } } : {}),
+    ...(used.length > 0 ? { upkeep: { ...rig.upkeep, onHand: { ...rig.upkeep?.onHand, ...Object.fromEntries(used) } } } : {}),
     ...(id === 'retighten' ? { fitting: { ...rig.fitting, retightenedAt: entry.at } } : {}),
   };
 }
@@ -43,21 +46,11 @@ export function withJob<R extends RigDocument>(rig: R, { id, entry, parts }: Don
 /** The rig without a job again. What was changed meanwhile stays: of parts counted since then one of each comes back. */
 export function withoutJob<R extends RigDocument>(rig: R, { id, entry, parts }: Done, before: Before): R {
   const next = { ...rig, log: (rig.log ?? []).filter((e) => e.id !== entry.id) };
-  if (parts.length > 0) {
-    const onHand = { ...rig.upkeep?.onHand };
-    for (const p of parts) {
-      const was = before.onHand[p];
-      const now = onHand[p];
-      if (now === less(was)) {
-        if (was === undefined) delete onHand[p];
-        else onHand[p] = was;
-      } else if (now !== undefined) onHand[p] = now + (was ?? 0) - less(was);
-    }
-    const { onHand: _counted, ...others } = rig.upkeep ?? {};
-    const upkeep = Object.keys(onHand).length > 0 ? { ...others, onHand } : others;
-    if (Object.keys(upkeep).length > 0) next.upkeep = upkeep;
-    else delete next.upkeep;
-  }
+  const back = parts.flatMap((p): [string, number][] => {
+    const [was, now] = [before.onHand[p], rig.upkeep?.onHand?.[p]];
+    return was === undefined || now === undefined ? [] : [[p, now + was - less(was)]];
+  });
+  if (back.length > 0) next.upkeep = { ...rig.upkeep, onHand: { ...rig.upkeep?.onHand, ...Object.fromEntries(back) } };
   if (id === 'retighten' && rig.fitting?.retightenedAt === entry.at) {
     const { retightenedAt: _then, ...others } = rig.fitting;
     const fitting = before.retightenedAt === undefined ? others : { ...others, retightenedAt: before.retightenedAt };

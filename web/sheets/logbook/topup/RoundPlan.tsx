@@ -4,11 +4,11 @@ import { type RoundOrder, roundMinutes } from '#core/topup/round.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import { useRecords, useWatchCommands, type WholeRig } from '../../../data/queries.ts';
 import { Field, Notice, Switch } from '../../../parts/controls.tsx';
-import { duration, parseNumber, useFormat } from '../../../parts/format.ts';
+import { parseNumber, useFormat } from '../../../parts/format.ts';
 import { HeadRow } from '../../../parts/HeadRow.tsx';
 import { Wide } from '../../../parts/Wide.tsx';
 import { toastError } from '../../../state/toast.ts';
-import { addWords, type FillWheel, HANDLING_MIN, queueOf, type Round, shortOnes, USUAL_FLOW } from './round.ts';
+import { addWords, byWords, type FillWheel, HANDLING_MIN, queueOf, type Round, shortOnes, USUAL_FLOW } from './round.ts';
 
 export interface RoundProps {
   view: WatchView;
@@ -94,11 +94,12 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
         </div>
         <Wide label="What each tire is filled to now">
           <table className="sheet-table [&_td]:py-0! [&_th]:py-0!">
-            <HeadRow names={['Wheel', `Now, ${f.unit}`, `Fill to, ${f.unit}`, 'Add', 'Takes', 'By']} />
+            <HeadRow names={['Wheel', `Now, ${f.unit}`, `Fill to, ${f.unit}`, 'Add', 'Takes', 'By']} wide="By" />
             <tbody className="narrow">
               {[...queue, ...list.map((w) => w.view.position).filter((p) => !queue.includes(p))].map((p) => {
                 const w = byPosition.get(p) as FillWheel;
                 const turn = queue.indexOf(p);
+                const by = byWords(w, f);
                 return (
                   <tr key={p} data-position={p} className="[&>*]:align-middle">
                     <th scope="row" className="border-b-rule! text-ink!">
@@ -116,23 +117,17 @@ export function RoundPlan({ view, list, round, setRound, tools, whole }: RoundPr
                       {w.nowKpa === null ? '–' : w.fresh ? f.figure(w.nowKpa) : `(${f.figure(w.nowKpa)})`}
                     </td>
                     <td className="figure text-head font-bold">{w.figure === null ? '–' : f.figure(w.figure.kpa)}</td>
-                    <td className="whitespace-nowrap">{addWords(w, f)}</td>
+                    <td className="md:whitespace-nowrap">
+                      {addWords(w, f)}
+                      <span className="block text-note leading-tight text-ink2 md:hidden">{by}</span>
+                    </td>
                     <td className="whitespace-nowrap">
                       {turn < 0 || (time.each[turn] ?? 0) === 0 ? '–' : minutes(time.each[turn] as number)}
                       {turn >= 0 &&
                         (time.restBefore[turn] ?? 0) > 0 &&
                         `, after ${minutes(time.restBefore[turn] as number)} rest`}
                     </td>
-                    <td className="whitespace-nowrap text-ink2">
-                      {w.figure === null
-                        ? 'no cold pressure set'
-                        : w.figure.by === 'tire'
-                          ? `its own ${f.temperature(w.figure.tempC)}`
-                          : w.figure.by === 'air'
-                            ? `air ${f.temperature(w.figure.tempC)}, if it is cold`
-                            : `as set, ${f.temperature(w.figure.tempC)}`}
-                      {w.nowKpa !== null && !w.fresh && w.view.ageS !== null && `; reading ${duration(w.view.ageS)} old`}
-                    </td>
+                    <td className="whitespace-nowrap text-ink2 max-md:hidden">{by}</td>
                   </tr>
                 );
               })}

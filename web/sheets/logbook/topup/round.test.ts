@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { watchView } from '../../../testing/mount.tsx';
 import { plainFormat, readyRig } from '../../../testing/rigs.ts';
-import { addWords, fillWheels, freshRound, nextOf, queueOf, shortOnes, typedKpa } from './round.ts';
+import { addWords, byWords, fillWheels, freshRound, nextOf, queueOf, shortOnes, typedKpa } from './round.ts';
 
 describe('which wheels a round fills', () => {
   const view = watchView(
@@ -37,9 +37,31 @@ describe('which wheels a round fills', () => {
       return w && addWords(w, f);
     };
     // 20 kPa short, within 1 psi, 30 short when it was heard, 1 short then, and never heard.
-    expect(['A1L', 'A1R', 'A2LO', 'A2LI', 'A2RI'].map(words)).toEqual(['20 kPa', 'right', '(30 kPa)', 'was right', '–']);
-    expect(addWords({ shortKpa: -12, fresh: true }, f)).toBe('12 kPa over');
-    expect(addWords({ shortKpa: -12, fresh: false }, f)).toBe('(12 kPa over)');
+    expect(['A1L', 'A1R', 'A2LO', 'A2LI', 'A2RI'].map(words)).toEqual([
+      '20 kPa',
+      'right',
+      '(30 kPa)',
+      'was right, colder then',
+      '–',
+    ]);
+    const figure = { kpa: 505, by: 'air', tempC: 11, spreadKpa: 0 } as const;
+    expect(addWords({ shortKpa: -12, fresh: true, nowKpa: 517, figure }, f)).toBe('12 kPa over');
+    expect(addWords({ shortKpa: -12, fresh: false, nowKpa: 530, figure }, f)).toBe('(12 kPa over)');
+    // Within 1 psi of its cold pressure when it was heard, and then 25 kPa over what it would read now.
+    expect(addWords({ shortKpa: 1, fresh: false, nowKpa: 530, figure }, f)).toBe('was right, warmer then');
+    expect(addWords({ shortKpa: 1, fresh: false, nowKpa: 503, figure }, f)).toBe('was right');
+  });
+  it('with what its figure goes by, and how old a reading is', () => {
+    const f = { temperature: (c: number) => `${c} °C` };
+    const wheel = (position: string) => list.find((w) => w.view.position === position) as (typeof list)[number];
+    const by = (w: (typeof list)[number], how: 'tire' | 'air' | 'none') =>
+      byWords({ ...w, figure: { kpa: 505, by: how, tempC: 11, spreadKpa: 0 } }, f);
+    expect(by(wheel('A1L'), 'tire')).toBe('its own 11 °C');
+    expect(by({ ...wheel('A2LO'), view: { ...wheel('A2LO').view, ageS: 2460 } }, 'air')).toBe(
+      'air 11 °C, if it is cold; reading 41 min old',
+    );
+    expect(by({ ...wheel('A2RI'), view: { ...wheel('A2RI').view, ageS: 2460 } }, 'none')).toBe('as set, 11 °C');
+    expect(byWords({ ...wheel('B1L'), figure: null }, f)).toBe('no cold pressure set');
   });
   it('in the order that was chosen', () => {
     expect(queueOf(list, ['A1L', 'A2LO'], 'lowest', readyRig())).toEqual(['A2LO', 'A1L']);

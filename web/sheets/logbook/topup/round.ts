@@ -4,7 +4,7 @@ import { convert } from '#core/units/units.ts';
 import type { WatchView, WheelView } from '#schema/alarm.ts';
 import type { PressureUnit } from '#schema/common.ts';
 import type { WholeRig } from '../../../data/queries.ts';
-import { type Format, parseNumber } from '../../../parts/format.ts';
+import { duration, type Format, parseNumber } from '../../../parts/format.ts';
 import { isFresh } from '../../../parts/words.ts';
 
 /** What a wheel of the round came to. */
@@ -110,13 +110,31 @@ export function fillWheels(view: WatchView, whole: WholeRig, airC: number | null
 export const shortOnes = (list: readonly FillWheel[]): string[] =>
   list.filter((w) => w.shortKpa !== null && judgeFill(-w.shortKpa, 0).state === 'under').map((w) => w.view.position);
 
-/** What a wheel needs, in words. An old reading says only what it was: its tire may have lost air since. */
-export function addWords({ shortKpa, fresh }: Pick<FillWheel, 'shortKpa' | 'fresh'>, f: Pick<Format, 'pressure'>): string {
+/**
+ * What a wheel needs, in words. An old reading says only what it was: its tire may have lost air since, and was as warm as it was then, so it may
+ * be far from the figure of now and yet have been right.
+ */
+export function addWords(
+  { shortKpa, fresh, nowKpa, figure }: Pick<FillWheel, 'shortKpa' | 'fresh' | 'nowKpa' | 'figure'>,
+  f: Pick<Format, 'pressure'>,
+): string {
   if (shortKpa === null) return '–';
   const { state, byKpa } = judgeFill(-shortKpa, 0);
-  if (state === 'done') return fresh ? 'right' : 'was right';
+  if (state === 'done') {
+    if (fresh) return 'right';
+    const beside = nowKpa === null || figure === null ? 'done' : judgeFill(nowKpa, figure.kpa).state;
+    return beside === 'done' ? 'was right' : `was right, ${beside === 'over' ? 'warmer' : 'colder'} then`;
+  }
   const by = state === 'under' ? f.pressure(byKpa) : `${f.pressure(byKpa)} over`;
   return fresh ? by : `(${by})`;
+}
+
+/** What its figure goes by, in words, and how old the reading beside it is. */
+export function byWords({ figure, nowKpa, fresh, view }: FillWheel, f: Pick<Format, 'temperature'>): string {
+  if (figure === null) return 'no cold pressure set';
+  const at = f.temperature(figure.tempC);
+  const by = figure.by === 'tire' ? `its own ${at}` : figure.by === 'air' ? `air ${at}, if it is cold` : `as set, ${at}`;
+  return nowKpa !== null && !fresh && view.ageS !== null ? `${by}; reading ${duration(view.ageS)} old` : by;
 }
 
 /** The chosen wheels in the order they are filled. */
