@@ -172,6 +172,21 @@ const allFitted = (unit: NewUnit, nowMs: number): NewUnit => ({
 
 export const LINDEN = 'Linden run';
 
+/** When the monitor first showed each wheel of Linden run, on the afternoon of its first drive. */
+const FIRST_WORDS = [
+  ['A1L', '14:12'],
+  ['A1R', '14:12'],
+  ['A2LO', '14:14'],
+  ['A2LI', '14:15'],
+  ['A2RI', '14:14'],
+  ['A2RO', '14:16'],
+  ['B1L', '14:16'],
+  ['B1R', '14:17'],
+  ['B2L', '14:16'],
+  ['B2R', '14:19'],
+  ['BS1', '14:31'],
+] as const;
+
 /** Its rigs as they are now; what happened to them is counted back from there. @param nowMs ms since the epoch */
 export const demoWorld = (nowMs: number): DemoRig[] => [
   {
@@ -187,6 +202,7 @@ export const demoWorld = (nowMs: number): DemoRig[] => [
     fitting: { retightenedAt: ago(nowMs, FITTED_DAYS_AGO - 1, '16:30') },
     firstDrive: {
       startedAt: ago(nowMs, FITTED_DAYS_AGO, '14:10'),
+      heard: Object.fromEntries(FIRST_WORDS.map(([position, clock]) => [position, ago(nowMs, FITTED_DAYS_AGO, clock)])),
       proof: {
         position: 'A1L',
         startedAt: ago(nowMs, FITTED_DAYS_AGO, '15:02'),

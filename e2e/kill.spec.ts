@@ -98,7 +98,7 @@ const countOf = async (url: string, rig: string) => {
 };
 
 test('killed at twenty random bytes of what it is sent, the server keeps all it accepted and says the same alarms', async () => {
-  test.setTimeout(240_000);
+  test.setTimeout(OFFSETS * 12_000);
   const list = bodies();
   const whole = list.join('').length;
   const plain = new ServerProcess(false);
