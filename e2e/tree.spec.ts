@@ -73,4 +73,16 @@ test('titles name the sheet and the rig; wheel and step of Fitting are headings;
   expect(await page.evaluate(() => document.activeElement?.closest('[data-plan]'))).toBeNull();
   await page.keyboard.press('Shift+Tab');
   await expect(page.locator('[data-position="BS1"]')).toBeFocused();
+  // In one column the alarms come first, for the eye, a screen reader and the Tab key alike.
+  await page.setViewportSize({ width: 390, height: 844 });
+  const alarms = page.getByRole('complementary', { name: 'Alarms' });
+  await expect(async () => {
+    const [first, last] = [await alarms.boundingBox(), await page.locator('[data-position="A1L"]').boundingBox()];
+    expect((first?.y ?? Number.NaN) + (first?.height ?? 0)).toBeLessThan(last?.y ?? Number.NaN);
+  }).toPass();
+  const inOrder = await alarms.evaluate((a) => {
+    const wheel = document.querySelector('[data-position="A1L"]') as Element;
+    return (a.compareDocumentPosition(wheel) & Node.DOCUMENT_POSITION_FOLLOWING) !== 0;
+  });
+  expect(inOrder).toBe(true);
 });

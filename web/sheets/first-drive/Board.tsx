@@ -83,7 +83,7 @@ export default function Board() {
           : waits
             ? 'waiting'
             : '';
-    return { wheel, view, text, waits, worries };
+    return { wheel, view, text, isLater, waits, worries };
   });
   const unheard = rows.filter((r) => r.waits);
   return (
@@ -112,11 +112,11 @@ export default function Board() {
             </tr>
           </thead>
           <tbody>
-            {rows.map(({ wheel: w, view, text, waits, worries }) => (
+            {rows.map(({ wheel: w, view, text, isLater, waits, worries }) => (
               <tr key={w.position}>
                 <td className="figure text-head font-bold">{w.position}</td>
                 <td className={worries ? 'font-bold text-magenta' : ''}>
-                  {text}
+                  <span className={isLater ? '' : 'whitespace-nowrap'}>{text}</span>
                   {waits && (
                     <button
                       type="button"

@@ -44,7 +44,6 @@ function headLine(view: WatchView, bench: { kmh: number } | undefined, f: Format
   return parts.join(' ');
 }
 
-/** What every tire says now, and what to do about it. */
 /** How many alarms are open; what is only noted is no alarm. */
 function openWords(groups: readonly AlarmGroup[]): string {
   const notes = groups.filter((g) => g.severity === 'note').length;
@@ -53,6 +52,7 @@ function openWords(groups: readonly AlarmGroup[]): string {
   return notes === 0 ? alarms : `${alarms}, ${notes === 1 ? '1 note' : `${notes} notes`}`;
 }
 
+/** What every tire says now, and what to do about it. */
 export default function Watch() {
   const { rig, units, wheels } = useRig();
   const f = useFormat();
@@ -64,6 +64,7 @@ export default function Watch() {
   const stream = useLiveState();
   const connected = stream === 'open';
   const narrow = useNarrow();
+  const wide = !useNarrow('(max-width: 1279px)');
   const [search, setSearch] = useSearchParams();
   const [selected, setSelected] = useState<string | null>(null);
   const [typing, setTyping] = useState(false);
@@ -105,6 +106,132 @@ export default function Watch() {
   const detailWheel = wheels.find((w) => w.position === selected);
   const unitNames = new Map(units.map((u, i) => [unitLetter(i), u.name]));
   const unpaired = view.wheels.filter((w) => w.sensorId === null).length;
+  const plan = (
+    <div>
+      <RigPlan
+        label="Wheels of the rig"
+        tallness={lie === 'up' ? 106 : 88}
+        units={units}
+        wheels={wheels}
+        lie={lie}
+        wheel={(w) => {
+          const wheelView = byPosition.get(w.position);
+          return wheelView ? (
+            <WheelCard view={wheelView} connected={connected} selected={selected === w.position} onSelect={select} />
+          ) : null;
+        }}
+      />
+      {unpaired === view.wheels.length && (
+        <p className="mt-4">
+          No sensor is paired, so there is nothing to watch yet.{' '}
+          <Link className="btn btn-solid ml-2" to={`/rigs/${rig.id}/pairing`}>
+            Pair the sensors
+          </Link>
+        </p>
+      )}
+    </div>
+  );
+  const chart = (
+    <div className="min-w-0">
+      {view.wheels.some((w) => w.time !== null) && (
+        <FaultBoundary what="The chart of the last hour" about="The plan and the alarms still work.">
+          <Suspense fallback={<div className="mt-6 h-[260px]" />}>
+            <LastHour rigId={rig.id} view={view} groups={groups} />
+          </Suspense>
+        </FaultBoundary>
+      )}
+      <div className="mt-6 max-md:hidden">
+        <WheelTable view={view} connected={connected} />
+      </div>
+    </div>
+  );
+  const beside = detail && detailWheel && (
+    <div className="mb-6 max-xl:mb-0">
+      <WheelDetail
+        onClose={() => setSelected(null)}
+        w={detail}
+        view={view}
+        alarms={[...groups.flatMap((g) => g.parts), ...past]}
+        words={placeInWords(detailWheel.local, detailWheel.unit.name, detailWheel.unit.axles.length)}
+      >
+        <SecondSource key={detail.position} w={detail} view={view} wheel={detailWheel} />
+      </WheelDetail>
+    </div>
+  );
+  const alarms = (
+    <aside aria-label="Alarms">
+      <div className="mb-3 flex flex-wrap items-baseline justify-between gap-2">
+        <h2 className="text-head">{known ? openWords(groups) : stream === 'lost' ? 'Alarms unknown' : 'Alarms'}</h2>
+        <span className="flex gap-2">
+          {!sound ? (
+            <button type="button" className="btn btn-small" onClick={() => void turnSoundOn()}>
+              Turn sound on
+            </button>
+          ) : (
+            <button type="button" className="btn btn-small" onClick={() => setPreferences({ sound: false })}>
+              Turn sound off
+            </button>
+          )}
+          <button type="button" className="btn btn-small" aria-pressed={silenced !== null} onClick={toggleSilence}>
+            {silenced === null ? 'Silence 10 min' : `Silent until ${timeOfDay(silenced)}`} <span className="kbd">S</span>
+          </button>
+        </span>
+      </div>
+      <UnsetLimits view={view} />
+      <Questions view={view} names={unitNames} />
+      {shared.length > 0 && <p className="mb-2 text-body font-semibold">{shared.join(' ')}</p>}
+      <ul>
+        {groups.map((g) => (
+          <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} shared={shared} onSelect={select} />
+        ))}
+      </ul>
+      {view.track && (
+        <div className="mb-3">
+          <TrackMode view={view} offer={false} />
+        </div>
+      )}
+      {view.topUp && <FillList view={view} />}
+      {groups.length === 0 && !view.topUp && (
+        <p className="text-body text-ink2">
+          {!known
+            ? stream === 'lost' && 'The alarms were not read: there is no connection. Check the tires with a gauge.'
+            : !view.wheels.some((w) => w.state === 'live')
+              ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
+              : withoutLimits(view).length > 0
+                ? 'No alarms, but not every wheel has limits.'
+                : 'Every tire that is heard is inside its limits.'}
+        </p>
+      )}
+    </aside>
+  );
+  const rest = (
+    <div className="mt-6">
+      <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
+      {past.length > 0 && (
+        <section className="mt-6 border-t border-rule pt-3">
+          <h3>Earlier</h3>
+          <ul className="mt-1 text-body">
+            {past.slice(0, 5).map((a) => (
+              <li key={a.id} className="flex justify-between gap-2 border-b border-rule py-1">
+                <span>
+                  {a.position} {kindWords[a.kind]}
+                  {a.practice ? ', practice' : ''}
+                </span>
+                <span className="narrow text-ink2">
+                  {timeOfDay(a.fromTime, view.time)} to {timeOfDay(a.toTime as string, view.time)}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <ShelfLog view={view} />
+      <p className="mt-6 text-note text-ink2">
+        Do not work the screen while driving. A monitor does not replace a gauge or an eye on the tread.
+      </p>
+    </div>
+  );
+  // In the order they are read, also by a screen reader and the Tab key: where there is one column, alarms come before the plan.
   return (
     <>
       <SheetHead
@@ -125,134 +252,28 @@ export default function Watch() {
           Drive view
         </Link>
       </WatchTabs>
-      <div className="flex flex-col gap-y-6 xl:grid xl:grid-cols-[minmax(0,1fr)_336px] xl:items-start xl:gap-x-8">
-        {narrow && (
-          <div className="max-xl:order-1">
-            <SmallPlan units={units} wheels={wheels} ink={(w) => inkOf(byPosition.get(w.position), connected)} />
+      {wide ? (
+        <div className="grid grid-cols-[minmax(0,1fr)_336px] items-start gap-x-8">
+          <div className="min-w-0">
+            {plan}
+            {chart}
           </div>
-        )}
-        <div className="min-w-0 max-xl:contents">
-          <div className="max-xl:order-3">
-            <RigPlan
-              label="Wheels of the rig"
-              tallness={lie === 'up' ? 106 : 88}
-              units={units}
-              wheels={wheels}
-              lie={lie}
-              wheel={(w) => {
-                const wheelView = byPosition.get(w.position);
-                return wheelView ? (
-                  <WheelCard view={wheelView} connected={connected} selected={selected === w.position} onSelect={select} />
-                ) : null;
-              }}
-            />
-            {unpaired === view.wheels.length && (
-              <p className="mt-4">
-                No sensor is paired, so there is nothing to watch yet.{' '}
-                <Link className="btn btn-solid ml-2" to={`/rigs/${rig.id}/pairing`}>
-                  Pair the sensors
-                </Link>
-              </p>
-            )}
-          </div>
-          <div className="min-w-0 max-xl:order-5">
-            {view.wheels.some((w) => w.time !== null) && (
-              <FaultBoundary what="The chart of the last hour" about="The plan and the alarms still work.">
-                <Suspense fallback={<div className="mt-6 h-[260px]" />}>
-                  <LastHour rigId={rig.id} view={view} groups={groups} />
-                </Suspense>
-              </FaultBoundary>
-            )}
-            <div className="mt-6 max-md:hidden">
-              <WheelTable view={view} connected={connected} />
-            </div>
+          <div className="min-w-0">
+            {beside}
+            {alarms}
+            {rest}
           </div>
         </div>
-        <div className="min-w-0 max-xl:contents">
-          {detail && detailWheel && (
-            <div className="mb-6 max-xl:order-4">
-              <WheelDetail
-                onClose={() => setSelected(null)}
-                w={detail}
-                view={view}
-                alarms={[...groups.flatMap((g) => g.parts), ...past]}
-                words={placeInWords(detailWheel.local, detailWheel.unit.name, detailWheel.unit.axles.length)}
-              >
-                <SecondSource key={detail.position} w={detail} view={view} wheel={detailWheel} />
-              </WheelDetail>
-            </div>
-          )}
-          <aside aria-label="Alarms" className="max-xl:order-2">
-            <div className="mb-3 flex flex-wrap items-baseline justify-between gap-2">
-              <h2 className="text-head">{known ? openWords(groups) : stream === 'lost' ? 'Alarms unknown' : 'Alarms'}</h2>
-              <span className="flex gap-2">
-                {!sound ? (
-                  <button type="button" className="btn btn-small" onClick={() => void turnSoundOn()}>
-                    Turn sound on
-                  </button>
-                ) : (
-                  <button type="button" className="btn btn-small" onClick={() => setPreferences({ sound: false })}>
-                    Turn sound off
-                  </button>
-                )}
-                <button type="button" className="btn btn-small" aria-pressed={silenced !== null} onClick={toggleSilence}>
-                  {silenced === null ? 'Silence 10 min' : `Silent until ${timeOfDay(silenced)}`} <span className="kbd">S</span>
-                </button>
-              </span>
-            </div>
-            <UnsetLimits view={view} />
-            <Questions view={view} names={unitNames} />
-            {shared.length > 0 && <p className="mb-2 text-body font-semibold">{shared.join(' ')}</p>}
-            <ul>
-              {groups.map((g) => (
-                <AlarmItem key={g.key} group={g} view={view} byPosition={byPosition} shared={shared} onSelect={select} />
-              ))}
-            </ul>
-            {view.track && (
-              <div className="mb-3">
-                <TrackMode view={view} offer={false} />
-              </div>
-            )}
-            {view.topUp && <FillList view={view} />}
-            {groups.length === 0 && !view.topUp && (
-              <p className="text-body text-ink2">
-                {!known
-                  ? stream === 'lost' && 'The alarms were not read: there is no connection. Check the tires with a gauge.'
-                  : !view.wheels.some((w) => w.state === 'live')
-                    ? 'No sensor is reporting, so no alarm can sound. Check the tires before you drive.'
-                    : withoutLimits(view).length > 0
-                      ? 'No alarms, but not every wheel has limits.'
-                      : 'Every tire that is heard is inside its limits.'}
-              </p>
-            )}
-          </aside>
-          <div className="mt-6 max-xl:order-6">
-            <Handling view={view} units={units} repeater={rig.repeater !== undefined} />
-            {past.length > 0 && (
-              <section className="mt-6 border-t border-rule pt-3">
-                <h3>Earlier</h3>
-                <ul className="mt-1 text-body">
-                  {past.slice(0, 5).map((a) => (
-                    <li key={a.id} className="flex justify-between gap-2 border-b border-rule py-1">
-                      <span>
-                        {a.position} {kindWords[a.kind]}
-                        {a.practice ? ', practice' : ''}
-                      </span>
-                      <span className="narrow text-ink2">
-                        {timeOfDay(a.fromTime, view.time)} to {timeOfDay(a.toTime as string, view.time)}
-                      </span>
-                    </li>
-                  ))}
-                </ul>
-              </section>
-            )}
-            <ShelfLog view={view} />
-            <p className="mt-6 text-note text-ink2">
-              Do not work the screen while driving. A monitor does not replace a gauge or an eye on the tread.
-            </p>
-          </div>
+      ) : (
+        <div className="flex flex-col gap-y-6 [&>*]:min-w-0">
+          {narrow && <SmallPlan units={units} wheels={wheels} ink={(w) => inkOf(byPosition.get(w.position), connected)} />}
+          {alarms}
+          {plan}
+          {beside}
+          {chart}
+          {rest}
         </div>
-      </div>
+      )}
       {typing && <TypedRound view={view} wheels={wheels} onClose={() => setTyping(false)} />}
     </>
   );
