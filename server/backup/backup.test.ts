@@ -255,6 +255,7 @@ it('killed at any step of a restore, the next start has one world whole: the old
   expect(readdirSync(join(s.folder, aside, 'photos'))).toHaveLength(2);
   expect(everything(join(s.folder, aside))).toContain('C00001');
   await finishRestore(s.folder);
+  rmSync(s.folder, { recursive: true });
   s = await testServer();
 });
 
