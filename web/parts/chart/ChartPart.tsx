@@ -25,8 +25,8 @@ ChartJs.register(LineController, LineElement, PointElement, LinearScale, TimeSca
 export interface ChartLine {
   label: string;
   points: { x: number; y: number | null; low?: number; high?: number }[];
-  /** Drawn to be seen: it is in alarm, or it was picked. */
-  strong: 'act' | 'picked' | null;
+  /** Drawn to be seen: it is in alarm, it was picked, or it is the one that is. */
+  strong: 'act' | 'picked' | 'one' | null;
   /** Its place in the plan: ink and dashes go by it. */
   order: number;
 }
@@ -207,7 +207,8 @@ export const ChartPart = memo(function ChartPart({
         borderColor: color,
         backgroundColor: color,
         borderWidth: line.strong ? 3.5 : 1.25,
-        borderDash: line.strong === 'act' ? [] : [...style.dash],
+        // Thick dashes among thin ones are hard to follow; where several are picked, their dashes tell them apart.
+        borderDash: line.strong === 'act' || line.strong === 'one' ? [] : [...style.dash],
         order: line.strong ? 0 : 1,
       };
       if (!line.points.some((p) => p.low !== undefined && p.high !== undefined && p.high > p.low)) return [main];

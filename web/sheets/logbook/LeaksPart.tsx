@@ -52,7 +52,7 @@ export function LeaksPart() {
     const out: ChartLine[] = starts.map((s) => ({
       label: s.position,
       order: Math.max(0, order.indexOf(s.position)),
-      strong: s.position === shown ? 'picked' : null,
+      strong: s.position === shown ? 'one' : null,
       points: s.points.map((p) => ({ x: p.ms, y: convert(p.kpa, 'kPa', f.unit) })),
     }));
     if (own?.slope) {
