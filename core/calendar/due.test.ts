@@ -130,4 +130,39 @@ describe('what is due', () => {
     const got = dueOf({ ...rig, log }, old, '2026-11-26').filter((d) => d.kind === 'tireAge');
     expect(got.map((d) => [d.date, d.last, d.positions])).toEqual([[date, last, ['A1']]]);
   });
+
+  it('counts days where the owner is', () => {
+    // 09:00 on 27 November in Auckland (UTC+13), 17:00 on 25 November in Los Angeles (UTC-8).
+    const entry = (at: string, rest: Partial<LogEntry>): LogEntry => ({
+      id: '5eed1090-0000-4000-8000-000000000003',
+      at,
+      kind: 'upkeep',
+      ...rest,
+    });
+    const days = (zone: string, at: string) =>
+      dueOf(
+        {
+          ...rig,
+          upkeep: { every: { spare: 3 } },
+          firstDrive: { startedAt: at },
+          log: [entry(at, { job: 'spare' }), entry(at, { kind: 'checked' }), entry(at, { kind: 'cell', position: 'A1L' })],
+        },
+        units,
+        '2026-11-28',
+        undefined,
+        zone,
+      ).map((d) => `${d.kind} ${d.date} ${d.since}`);
+    expect(days('Pacific/Auckland', '2026-11-26T20:00:00Z')).toEqual([
+      'retighten 2026-11-28 2026-11-27',
+      'job 2027-02-27 2026-11-27',
+      'cells 2027-11-27 2026-11-27',
+      'gauge 2027-11-27 2026-11-27',
+    ]);
+    expect(days('America/Los_Angeles', '2026-11-26T01:00:00Z')).toEqual([
+      'retighten 2026-11-26 2026-11-25',
+      'job 2027-02-25 2026-11-25',
+      'cells 2027-11-25 2026-11-25',
+      'gauge 2027-11-25 2026-11-25',
+    ]);
+  });
 });

@@ -3,6 +3,7 @@ import { partsOf } from '../kit/parts.ts';
 import { axleOf, settingOf, wheelsOf } from '../rig/positions.ts';
 import { JOB_IDS, type JobId } from '../upkeep/jobs.ts';
 import { cellSinceOf, entriesOf } from '../upkeep/since.ts';
+import { dayIn } from './day.ts';
 
 /** What has a day on which it is due. */
 export type DueKind =
@@ -68,16 +69,16 @@ export function madeOn(made: string): string {
 }
 
 /** The last day of a job by the log, that of practice left out. */
-const lastDone = (rig: Rig, job: JobId): string | undefined =>
+const lastDone = (rig: Rig, job: JobId, zone: string): string | undefined =>
   (rig.log ?? [])
     .filter((e) => e.job === job && !e.practice)
-    .map((e) => e.at.slice(0, 10))
+    .map((e) => dayIn(zone, e.at))
     .sort()
     .at(-1);
 
 /** Tires that grow old, the axles of one age together. A look at the tires that were there before these counts for nothing. */
-function tiresOf(rig: Rig, units: readonly Unit[]): Due[] {
-  const looked = lastDone(rig, 'oldTires');
+function tiresOf(rig: Rig, units: readonly Unit[], zone: string): Due[] {
+  const looked = lastDone(rig, 'oldTires', zone);
   const byMade = new Map<string, Due>();
   for (const w of wheelsOf(units)) {
     const made = w.holder.tire?.made;
@@ -102,11 +103,11 @@ function tiresOf(rig: Rig, units: readonly Unit[]): Due[] {
 }
 
 /** Jobs that its owner does every so many months. */
-function rhythmsOf(rig: Rig, today: string): Due[] {
+function rhythmsOf(rig: Rig, today: string, zone: string): Due[] {
   return JOB_IDS.flatMap((job): Due[] => {
     const months = rig.upkeep?.every?.[job];
     if (months === undefined) return [];
-    const last = lastDone(rig, job);
+    const last = lastDone(rig, job, zone);
     const whole = Math.floor(months);
     const date =
       last === undefined ? today : dayOf(Date.parse(monthsOn(last, whole)) + Math.round((months - whole) * 30) * DAY_MS);
@@ -143,12 +144,12 @@ function seasonsOf(rig: Rig, units: readonly Unit[], today: string): Due[] {
   return out;
 }
 
-function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
+function cellsOf(rig: Rig, units: readonly Unit[], zone: string): Due[] {
   const byKey = new Map<string, Due>();
   for (const { position, wheel } of wheelsOf(units)) {
     const { sensor } = wheel;
     if (!sensor) continue;
-    const since = cellSinceOf(wheel, entriesOf(rig.log, position));
+    const since = cellSinceOf(wheel, entriesOf(rig.log, position), zone);
     if (since === undefined) continue;
     const { cell, cellMonths } = partsOf(rig, sensor.kind);
     const kind = sensor.kind === 'internal' ? 'sealedCells' : 'cells';
@@ -165,11 +166,23 @@ function cellsOf(rig: Rig, units: readonly Unit[]): Due[] {
  * What is due on a rig, the first first: cells a year (or the kit's own time) after they were put in, without waiting for their own sign (common
  * practice, no source), pressures to be reset at the turn of the season, the nuts after the first drive, gauge against sensor once a year, the
  * end of the warranty.
- * @param today `2026-11-26`
+ * @param today `2026-11-26`, where the owner is
  * @param seen wheels whose low-battery sign is on, and those that dropped out again and again lately
+ * @param zone where the owner is, IANA name: the days are counted there
  */
-export function dueOf(rig: Rig, units: readonly Unit[], today: string, seen: CellSigns = { low: [], missed: [] }): Due[] {
-  const out = [...cellsOf(rig, units), ...seasonsOf(rig, units, today), ...tiresOf(rig, units), ...rhythmsOf(rig, today)];
+export function dueOf(
+  rig: Rig,
+  units: readonly Unit[],
+  today: string,
+  seen: CellSigns = { low: [], missed: [] },
+  zone = 'UTC',
+): Due[] {
+  const out = [
+    ...cellsOf(rig, units, zone),
+    ...seasonsOf(rig, units, today),
+    ...tiresOf(rig, units, zone),
+    ...rhythmsOf(rig, today, zone),
+  ];
   if (seen.low.length > 0) out.push({ kind: 'cellSign', date: today, yearly: false, positions: [...seen.low] });
   // A sensor that drops out is the usual sign of its cell (common practice, no source).
   const missed = seen.missed.filter((p) => !seen.low.includes(p));
@@ -177,7 +190,7 @@ export function dueOf(rig: Rig, units: readonly Unit[], today: string, seen: Cel
   const { startedAt, readings } = rig.firstDrive ?? {};
   const fitted = wheelsOf(units).filter((w) => w.wheel.sensor && w.wheel.sensor.kind !== 'internal');
   if (startedAt && !rig.fitting?.retightenedAt && fitted.length > 0) {
-    const since = startedAt.slice(0, 10);
+    const since = dayIn(zone, startedAt);
     out.push({
       kind: 'retighten',
       date: dayOf(Date.parse(since) + DAY_MS),
@@ -190,9 +203,11 @@ export function dueOf(rig: Rig, units: readonly Unit[], today: string, seen: Cel
     ...Object.values(readings ?? {}).map((r) => r.at),
     ...(rig.log ?? []).filter((e) => e.kind === 'checked' && !e.practice).map((e) => e.at),
   ].sort();
-  const last = compared.at(-1)?.slice(0, 10);
-  if (last !== undefined)
+  const lastAt = compared.at(-1);
+  if (lastAt !== undefined) {
+    const last = dayIn(zone, lastAt);
     out.push({ kind: 'gauge', date: monthsOn(last, GAUGE_MONTHS), yearly: false, positions: [], since: last });
+  }
   if (rig.papers?.warrantyUntil) out.push({ kind: 'warranty', date: rig.papers.warrantyUntil, yearly: false, positions: [] });
   return out.sort((a, b) => (a.date < b.date ? -1 : a.date > b.date ? 1 : a.kind < b.kind ? -1 : 1));
 }

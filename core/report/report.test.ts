@@ -86,6 +86,16 @@ describe('the commissioning report', () => {
     const { derives: _unknown, ...unsure } = console_;
     expect(buildReport(rig({ keyed }), [unit], unsure, at).wheels[0]?.lowKpa).toBeNull();
   });
+  it('dates what was overridden by the day where its owner is', () => {
+    const unit = trailer();
+    const first = unit.axles[0]?.wheels[0];
+    if (!first) throw new Error('no wheel');
+    first.fitOverride = { words: 'It is only for today', at: '2026-11-26T20:00:00.000Z', kind: 'flowThrough' };
+    const words = (zone?: string) => buildReport(rig(), [unit], null, at, undefined, zone).wheels[0]?.override;
+    expect(words()).toBe('It is only for today (2026-11-26)');
+    // UTC+13 by the IANA time zone database.
+    expect(words('Pacific/Auckland')).toBe('It is only for today (2026-11-27)');
+  });
   it('judges the hot run that the rig’s own readings showed', () => {
     const climate = { coldestC: 5, hottestC: 30, altitudeSetM: 0 };
     const display: Monitor = { ...console_, groups: 'axle', presetLow: 60, presetHigh: 110 };

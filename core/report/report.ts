@@ -3,6 +3,7 @@ import type { OpenItem, Report, ReportWheel } from '#schema/report.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { rigKeyed } from '../alarms/keyed.ts';
 import { guardedAxles, isAccepted, stopsOf } from '../alarms/rig-held.ts';
+import { dayIn } from '../calendar/day.ts';
 import { type GaugePair, judgeGauge } from '../fitting/gauge.ts';
 import { PAIRING_ACTS } from '../fitting/walk.ts';
 import { placeName } from '../kit/lists.ts';
@@ -42,6 +43,7 @@ const secondsSince = (from: string, to: string): number => Math.round((Date.pars
  * Build the report of a rig.
  * @param at now, ISO 8601
  * @param learned what an ordinary run adds, axle by axle, as the rig's readings showed it
+ * @param zone where the owner is, IANA name
  */
 export function buildReport(
   rig: Rig,
@@ -49,6 +51,7 @@ export function buildReport(
   monitor: Monitor | null,
   at: string,
   learned?: Readonly<Record<string, LearnedRise>>,
+  zone = 'UTC',
 ): Report {
   const wheels = watchedWheels(rig, units);
   const pairs = gaugePairs(rig, units, monitor?.correctsToC);
@@ -129,7 +132,7 @@ export function buildReport(
         sensorId: sensor ? (sensor.shownId ?? sensor.id) : null,
         kind: sensor?.kind ?? null,
         stem: w.wheel.stem ?? null,
-        override: w.wheel.fitOverride ? `${w.wheel.fitOverride.words} (${w.wheel.fitOverride.at.slice(0, 10)})` : null,
+        override: w.wheel.fitOverride ? `${w.wheel.fitOverride.words} (${dayIn(zone, w.wheel.fitOverride.at)})` : null,
         coldKpa: cold?.kpa ?? null,
         coldTempC: cold?.tempC ?? null,
         lowKpa: inForce.assumed ? null : inForce.lowKpa,

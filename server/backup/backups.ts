@@ -99,7 +99,8 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date, from?
     await rename(part, path);
     return { path, name, why, madeMs: Math.floor(at.getTime() / 1000) * 1000 };
   } finally {
-    for (const left of [part, copy, `${copy}-wal`, `${copy}-shm`, `${copy}-journal`]) await rm(left, { force: true });
+    const left = [part, copy, `${copy}-wal`, `${copy}-shm`, `${copy}-journal`];
+    await Promise.all(left.map((path) => rm(path, { force: true })));
   }
 }
 
@@ -169,7 +170,7 @@ export function spare(all: readonly KeptBackup[]): KeptBackup[] {
 
 /** Delete the backups that are not kept, and what a kill left half made. */
 export async function prune(folder: string): Promise<void> {
-  for (const b of spare(listBackups(folder))) await rm(b.path, { force: true });
+  await Promise.all(spare(listBackups(folder)).map((b) => rm(b.path, { force: true })));
   const inside = backupFolder(folder);
   for (const name of await readdir(inside).catch(() => [] as string[])) {
     if (!name.includes('.part')) continue;

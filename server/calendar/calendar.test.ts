@@ -1,5 +1,5 @@
 import ICAL from 'ical.js';
-import { afterEach, beforeEach, expect, it } from 'vitest';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { makeCar, T0, type TestServer, testServer } from '../testing.ts';
 
 let s: TestServer;
@@ -106,4 +106,23 @@ it('a low-battery sign and a sensor that drops out again and again are due today
     ['cellMissed', ['A1L'], day(T0)],
     ['cellSign', ['A2R'], day(T0)],
   ]);
+});
+
+it('what is due today is overdue when the owner’s day is over, not when Greenwich’s is', async () => {
+  const { rig } = await makeCar(s);
+  await s.http
+    .put(`/api/rigs/${rig.id}`)
+    .send({ ...rig, id: undefined, papers: { warrantyUntil: '2026-05-01' } })
+    .expect(200);
+  const overdue = async (zone: string, time: string) => {
+    vi.stubEnv('TZ', zone);
+    s.clock.ms = Date.parse(time);
+    const due = (await s.http.get(`/api/rigs/${rig.id}/due`).expect(200)).body as { kind: string; overdue: boolean }[];
+    return due.find((d) => d.kind === 'warranty')?.overdue;
+  };
+  // IANA time zone database: Auckland UTC+12 in May, Los Angeles UTC-7.
+  expect(await overdue('Pacific/Auckland', '2026-05-01T11:59:00Z')).toBe(false);
+  expect(await overdue('Pacific/Auckland', '2026-05-01T12:01:00Z')).toBe(true);
+  expect(await overdue('America/Los_Angeles', '2026-05-02T06:59:00Z')).toBe(false);
+  expect(await overdue('America/Los_Angeles', '2026-05-02T07:01:00Z')).toBe(true);
 });

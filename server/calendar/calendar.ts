@@ -1,8 +1,10 @@
 import ical, { ICalAlarmType, ICalCalendarMethod, ICalEventRepeatingFreq } from 'ical-generator';
+import { dayIn } from '#core/calendar/day.ts';
 import { type CellSigns, type Due, dueOf } from '#core/calendar/due.ts';
 import type { JobId } from '#core/upkeep/jobs.ts';
 import type { DueEntry } from '#schema/calendar.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
+import { zoneHere } from '../time-zone.ts';
 
 const DAY_MS = 86_400_000;
 
@@ -91,8 +93,9 @@ function words(d: Due): Pick<DueEntry, 'title' | 'text'> {
 
 /** What is due on a rig, the first first, in words. */
 export const dueEntries = (rig: Rig, units: readonly Unit[], nowMs: number, signs?: CellSigns): DueEntry[] => {
-  const today = new Date(nowMs).toISOString().slice(0, 10);
-  return dueOf(rig, units, today, signs).map((d) => ({
+  const zone = zoneHere();
+  const today = dayIn(zone, new Date(nowMs).toISOString());
+  return dueOf(rig, units, today, signs, zone).map((d) => ({
     kind: d.kind,
     date: d.date,
     yearly: d.yearly,

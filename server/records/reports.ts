@@ -8,6 +8,7 @@ import type { Rig, Unit } from '#schema/unit.ts';
 import { inTransaction, reading } from '../db/open.ts';
 import { learnedHotRun } from '../readings/hot-run.ts';
 import { type Handlers, Reply } from '../routing.ts';
+import { zoneHere } from '../time-zone.ts';
 import { getRecord, listRecords } from './store.ts';
 
 interface Row {
@@ -22,7 +23,7 @@ function reportNow(raw: Database, rigId: string, at: string): Report {
   const rig = getRecord<Rig>(raw, 'rigs', rigId);
   const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
   const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
-  return buildReport(rig, units, monitor, at, learnedHotRun(raw, watchedWheels(rig, units)));
+  return buildReport(rig, units, monitor, at, learnedHotRun(raw, watchedWheels(rig, units)), zoneHere());
 }
 
 /** What is in a report but for its date. */

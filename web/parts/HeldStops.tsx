@@ -8,7 +8,7 @@ import { guardedPlan, usePlans } from '../state/plans.ts';
 import { toast, toastError } from '../state/toast.ts';
 import { useRig } from '../state/useRig.ts';
 import { Field, Notice } from './controls.tsx';
-import { useFormat } from './format.ts';
+import { dayHere, useFormat } from './format.ts';
 import { stopWords, wayWords } from './words-held.ts';
 
 /** What has to be stopped at in the limits that a monitor ends with, and whether its owner gave a reason to go on. */
@@ -91,7 +91,7 @@ export function HeldStops({ monitor }: { monitor: Monitor | null | undefined }) 
         )}
         {accepted && rig.accepted ? (
           <p className="mt-2">
-            You go on because: “{rig.accepted.words}” ({rig.accepted.at.slice(0, 10)}).
+            You go on because: “{rig.accepted.words}” ({dayHere(rig.accepted.at)}).
           </p>
         ) : (
           <form onSubmit={accept} noValidate className="mt-2 flex flex-wrap items-end gap-3">

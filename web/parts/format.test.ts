@@ -1,6 +1,18 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { plainFormat } from '../testing/rigs.ts';
-import { duration, fieldFigure, fieldFigureUp, makeFormat, parseLength, parseNumber, timeOfDay } from './format.ts';
+import {
+  dayHere,
+  duration,
+  fieldFigure,
+  fieldFigureUp,
+  forField,
+  makeFormat,
+  parseLength,
+  parseNumber,
+  secondHere,
+  timeOfDay,
+  zoneHere,
+} from './format.ts';
 import { spread } from './spread.ts';
 
 describe('figures', () => {
@@ -88,4 +100,20 @@ it('a figure for a field has no needless zeros, and on the careful side is never
   expect(fieldFigureUp(551.59, 'psi')).toBe('80.1');
   expect(fieldFigureUp(470.82, 'kPa')).toBe('471');
   expect(fieldFigureUp(470, 'kPa')).toBe('470');
+});
+
+// Offsets by the IANA time zone database: Auckland UTC+13 in November, Los Angeles UTC-8.
+describe('days and clocks of this place', () => {
+  it.each([
+    ['Pacific/Auckland', '2026-11-26T20:15:40.000Z', '2026-11-27', '2026-11-27T09:15', '2026-11-27 09:15:40'],
+    ['America/Los_Angeles', '2026-11-27T01:15:40.000Z', '2026-11-26', '2026-11-26T17:15', '2026-11-26 17:15:40'],
+  ])('in %s', (zone, time, day, field, second) => {
+    vi.stubEnv('TZ', zone);
+    expect(zoneHere()).toBe(zone);
+    expect(dayHere(time)).toBe(day);
+    expect(forField(Date.parse(time))).toBe(field);
+    expect(secondHere(time)).toBe(second);
+    // A day is no moment.
+    expect(dayHere('2026-11-26')).toBe('2026-11-26');
+  });
 });

@@ -126,6 +126,17 @@ export function parseNumber(text: string): number | null {
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(normal) ? Number(normal) : null;
 }
 
+/** Time zone of this place, IANA name. */
+export const zoneHere = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+/** A moment by the clocks of this place, to the second. */
+const here = (ms: number): string => new Date(ms - new Date(ms).getTimezoneOffset() * 60_000).toISOString().slice(0, 19);
+
 /** A moment for a field of the kind datetime-local, in the time of this place, to the minute. */
-export const forField = (ms: number): string =>
-  new Date(ms - new Date(ms).getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+export const forField = (ms: number): string => here(ms).slice(0, 16);
+
+/** The day of a moment at this place, `2026-11-26`; a day stays that day. @param time ISO 8601 */
+export const dayHere = (time: string): string => (time.length === 10 ? time : here(Date.parse(time)).slice(0, 10));
+
+/** A moment at this place to the second, `2026-11-26 22:41:03`. @param time ISO 8601 */
+export const secondHere = (time: string): string => here(Date.parse(time)).replace('T', ' ');

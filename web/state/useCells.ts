@@ -7,6 +7,7 @@ import { cellSinceOf, entriesOf } from '#core/upkeep/since.ts';
 import { voltsAt20 } from '#core/watch/wheel.ts';
 import { ask } from '../data/api.ts';
 import { useAlarms, useEvents, useWatch } from '../data/queries.ts';
+import { zoneHere } from '../parts/format.ts';
 import { useRig } from './useRig.ts';
 
 const MONTH_MS = 30.4375 * 86_400_000;
@@ -58,7 +59,7 @@ export function useCells(): { cells: WheelCell[]; hours: number; measured: boole
         .filter((w) => w.wheel.sensor)
         .map((w): WheelCell => {
           const { cell, cellMonths } = partsOf(rig, w.wheel.sensor?.kind ?? 'cap');
-          const since = cellSinceOf(w.wheel, entriesOf(rig.log, w.position));
+          const since = cellSinceOf(w.wheel, entriesOf(rig.log, w.position), zoneHere());
           const sign = alarms?.find((a) => a.position === w.position && a.kind === 'battery' && a.toTime === null);
           return {
             wheel: w,

@@ -13,7 +13,7 @@ import type { Monitor } from '#schema/monitor.ts';
 import type { Keyed } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
-import { makeFormat, parseNumber, useFormat } from '../../parts/format.ts';
+import { dayHere, makeFormat, parseNumber, useFormat } from '../../parts/format.ts';
 import { HeldStops, useHeldStops } from '../../parts/HeldStops.tsx';
 import { mismatchWords, saveWords, shownFigure, stepReason, unmetWords, walkWords } from '../../parts/words-limits.ts';
 import { useDraft } from '../../state/drafts.ts';
@@ -212,7 +212,7 @@ export function KeyingCard({ monitor }: { monitor: Monitor | null }) {
         <label className="text-note text-ink2">
           The {monitor.name} shows now
           <select className="input block min-w-[260px] text-ink" value={from} onChange={(e) => setFrom(e.target.value as From)}>
-            {keyed && option('keyed', `what was keyed last (${keyed.at.slice(0, 10)}, ${keyed.loadState})`)}
+            {keyed && option('keyed', `what was keyed last (${dayHere(keyed.at)}, ${keyed.loadState})`)}
             {option('factory', 'its factory presets')}
             {loadStates.map((s) => option(s, `the limits of “${s}”`))}
           </select>

@@ -7,6 +7,7 @@ import { sceneOf } from '#core/radio/scene.ts';
 import { cellSinceOf, entriesOf, fittedAt } from '#core/upkeep/since.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import type { WholeRig } from '../../data/queries.ts';
+import { zoneHere } from '../../parts/format.ts';
 
 /** Height of a repeater above the ground, m. As on Radio. */
 const REPEATER_Z = 0.5;
@@ -59,7 +60,7 @@ export function useFacts(
     return {
       ...common,
       state: v.state,
-      cellShare: cellShareOf(cellSinceOf(w.wheel, own), partsOf(rig, sensor.kind).cellMonths, nowMs),
+      cellShare: cellShareOf(cellSinceOf(w.wheel, own, zoneHere()), partsOf(rig, sensor.kind).cellMonths, nowMs),
       cellSign: v.active.includes('battery'),
       handledDays: handled,
       marginDb: margins.get(position),

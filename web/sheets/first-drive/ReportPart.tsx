@@ -7,14 +7,12 @@ import type { SensorKind } from '#schema/common.ts';
 import type { Report } from '#schema/report.ts';
 import { addressOf } from '../../data/address.ts';
 import { ask } from '../../data/api.ts';
-import { type Format, inPairs, useFormat } from '../../parts/format.ts';
+import { dayHere, type Format, inPairs, secondHere, useFormat } from '../../parts/format.ts';
 import { Wide } from '../../parts/Wide.tsx';
 import { fittingStepWords } from '../../parts/words-fitting.ts';
 import { useRig } from '../../state/useRig.ts';
 import { Signature } from './Signature.tsx';
 import { openWords } from './words.ts';
-
-const day = (iso: string) => iso.slice(0, 10);
 
 /** The commissioning report: on the screen, on paper, as a file; dated versions, and what changed between two. */
 export default function ReportPart() {
@@ -96,7 +94,7 @@ export default function ReportPart() {
               <option value="">no version</option>
               {versions.map((v) => (
                 <option key={v.id} value={v.id}>
-                  {v.at.slice(0, 19).replace('T', ' ')}
+                  {secondHere(v.at)}
                 </option>
               ))}
             </select>
@@ -105,7 +103,7 @@ export default function ReportPart() {
       </div>
       {other && (
         <section aria-label="Changes" className="mb-5 print:hidden">
-          <h2 className="pb-1">Changed since {day(other.at)}</h2>
+          <h2 className="pb-1">Changed since {dayHere(other.at)}</h2>
           {changes.length === 0 ? (
             <p>Nothing.</p>
           ) : (
@@ -122,7 +120,7 @@ export default function ReportPart() {
       <div ref={page}>
         <h2 className="mb-1 font-display text-title font-semibold">Commissioning report, {report.rig.name}</h2>
         <p className="text-body print:block!">
-          {report.rig.units.join(', ')}; {report.rig.loadState}; {report.monitor ?? 'no monitor chosen'}; {day(report.at)}
+          {report.rig.units.join(', ')}; {report.rig.loadState}; {report.monitor ?? 'no monitor chosen'}; {dayHere(report.at)}
         </p>
         <section aria-label="Open points" className="mt-4">
           <h2>Open points</h2>
@@ -178,7 +176,7 @@ export default function ReportPart() {
         </Wide>
         {report.keyed && (
           <>
-            <h2 className="mt-5">Keyed into the monitor, {day(report.keyed.at)}</h2>
+            <h2 className="mt-5">Keyed into the monitor, {dayHere(report.keyed.at)}</h2>
             <p className="text-body print:block!">
               {Object.entries(report.keyed.groups)
                 .map(
@@ -222,7 +220,7 @@ export default function ReportPart() {
             <h2 className="mt-5">Limits that the monitor ends with</h2>
             <p className="text-body print:block!">
               They need a second look for {report.accepted.axles.join(', ')}. The owner goes on because: “{report.accepted.words}”
-              ({day(report.accepted.at)}).
+              ({dayHere(report.accepted.at)}).
             </p>
           </>
         )}

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Report } from '#schema/report.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field } from '../../parts/controls.tsx';
+import { dayHere } from '../../parts/format.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useRig } from '../../state/useRig.ts';
@@ -42,7 +43,7 @@ export function Signature({ report }: { report: Report }) {
       <h2>Signature</h2>
       {signed ? (
         <p className="text-body">
-          Signed by <b>{signed.by}</b>, {signed.at.slice(0, 10)}, {points(signed.open)}.{' '}
+          Signed by <b>{signed.by}</b>, {dayHere(signed.at)}, {points(signed.open)}.{' '}
           {signed.open < report.open.length && <b>More is open now than when it was signed. </b>}
           <button type="button" className="btn btn-small ml-2 print:hidden" onClick={() => void takeBack()}>
             Take it back

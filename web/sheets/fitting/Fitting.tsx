@@ -6,7 +6,7 @@ import { isMotorcycle, type RigWheel, settingOf } from '#core/rig/positions.ts';
 import { KPA_PER_PSI } from '#core/units/units.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Notice, SheetHead, Switch } from '../../parts/controls.tsx';
-import { idText, parseNumber, useFormat } from '../../parts/format.ts';
+import { dayHere, idText, parseNumber, useFormat } from '../../parts/format.ts';
 import { LoosePartsBox } from '../../parts/LoosePartsBox.tsx';
 import { Photos } from '../../parts/Photos.tsx';
 import { SmallPlan } from '../../parts/RigPlan.tsx';
@@ -266,7 +266,7 @@ export default function Fitting() {
       {all && hasNuts(rig, wheels) && (
         <div className="mt-6 max-w-[72ch]">
           {rig.fitting?.retightenedAt ? (
-            <p className="text-body">Tightened again after the first drive, {rig.fitting.retightenedAt.slice(0, 10)}.</p>
+            <p className="text-body">Tightened again after the first drive, {dayHere(rig.fitting.retightenedAt)}.</p>
           ) : (
             <Notice>
               <b>After the first drive, tighten every nut again,</b> a quarter turn at most, and look at the tape: a mark means

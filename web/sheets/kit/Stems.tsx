@@ -10,7 +10,7 @@ import type { Stem, StemForm, Unit, Wheel } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice, Switch } from '../../parts/controls.tsx';
 import { Section } from '../../parts/Drawing.tsx';
-import { parseNumber } from '../../parts/format.ts';
+import { dayHere, parseNumber } from '../../parts/format.ts';
 import { PlainWheel } from '../../parts/PlainWheel.tsx';
 import { RigPlan, useLie, useNarrow } from '../../parts/RigPlan.tsx';
 import { SavedField } from '../../parts/SavedField.tsx';
@@ -403,7 +403,7 @@ export default function Stems() {
         </ul>
         {fitOverride && (
           <Notice tone="act">
-            <b>Overridden on {fitOverride.at.slice(0, 10)}:</b> “{fitOverride.words}”{' '}
+            <b>Overridden on {dayHere(fitOverride.at)}:</b> “{fitOverride.words}”{' '}
             <button
               type="button"
               className="underline underline-offset-3"

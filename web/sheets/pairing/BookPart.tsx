@@ -10,7 +10,7 @@ import { ApiProblem } from '../../data/api.ts';
 import { useMonitor, useRecords } from '../../data/queries.ts';
 import { Box } from '../../parts/Box.tsx';
 import { Field, Switch } from '../../parts/controls.tsx';
-import { idText, inPairs } from '../../parts/format.ts';
+import { dayHere, idText, inPairs } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { freshKey } from '../../state/keys.ts';
 import { toast, toastError } from '../../state/toast.ts';
@@ -20,7 +20,7 @@ import { usePairing } from './usePairing.ts';
 import { idFaultWords, styleNames, whyLeft } from './words.ts';
 
 const kindNames: Record<SensorKind, string> = { cap: 'cap', flowThrough: 'flow-through', internal: 'internal' };
-const day = (iso: string | undefined) => (iso ? iso.slice(0, 10) : 'not noted');
+const day = (iso: string | undefined) => (iso ? dayHere(iso) : 'not noted');
 
 /** Which sensor is on which wheel, what was there before, and the sensors at hand. */
 export function BookPart() {

@@ -6,7 +6,7 @@ import { showsOf } from '#core/pairing/signs.ts';
 import { settingOf } from '#core/rig/positions.ts';
 import { useBench, useMonitor, useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
-import { idText, inPairs, useFormat } from '../../parts/format.ts';
+import { dayHere, idText, inPairs, useFormat } from '../../parts/format.ts';
 import { placeInWords } from '../../parts/words.ts';
 import { useDraft } from '../../state/drafts.ts';
 import { toastError } from '../../state/toast.ts';
@@ -240,7 +240,7 @@ export function CheckPart() {
                   <td className="figure text-head font-semibold whitespace-nowrap">
                     {w.wheel.sensor ? idText(w.wheel.sensor) : 'open'}
                   </td>
-                  <td className="narrow whitespace-nowrap">{w.wheel.sensor?.pairedAt?.slice(0, 10) ?? ''}</td>
+                  <td className="narrow whitespace-nowrap">{w.wheel.sensor?.pairedAt ? dayHere(w.wheel.sensor.pairedAt) : ''}</td>
                   <td className="text-note">{found ? (found.code === 'notRead' ? '' : 'look') : 'right'}</td>
                 </tr>
               );

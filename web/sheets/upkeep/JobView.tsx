@@ -4,7 +4,7 @@ import { HOUSINGS, type Housing, type JobId, jobOf } from '#core/upkeep/jobs.ts'
 import type { LogEntry } from '#schema/unit.ts';
 import { useRecords } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
-import { parseNumber } from '../../parts/format.ts';
+import { dayHere, parseNumber } from '../../parts/format.ts';
 import { SavedField } from '../../parts/SavedField.tsx';
 import { useDraft } from '../../state/drafts.ts';
 import { toast, toastError } from '../../state/toast.ts';
@@ -47,7 +47,7 @@ export function JobView({ id, wheel, onLeave }: { id: JobId; wheel: string; onLe
     const work: Done = { id, entry, parts: job.parts.map(partName) };
     const unit = at ? units[at.unitIndex] : undefined;
     const cellAt = (id === 'cell' || id === 'sealedCell') && at && unit ? { unit, local: at.position.slice(1) } : null;
-    const day = now.slice(0, 10);
+    const day = dayHere(now);
     let before = beforeJob(rig, work);
     let cellBefore: string | undefined;
     try {

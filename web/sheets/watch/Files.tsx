@@ -6,7 +6,7 @@ import { addressOf } from '../../data/address.ts';
 import { ApiProblem, ask } from '../../data/api.ts';
 import { type ImportProgress, useImportProgress } from '../../data/queries.ts';
 import { SheetHead } from '../../parts/controls.tsx';
-import { dayAndTime, useFormat } from '../../parts/format.ts';
+import { dayAndTime, useFormat, zoneHere } from '../../parts/format.ts';
 import { HeadRow } from '../../parts/HeadRow.tsx';
 import { useRig } from '../../state/useRig.ts';
 import { WatchTabs } from './Tabs.tsx';
@@ -25,8 +25,6 @@ interface Sample {
   header: boolean;
   shape: string;
 }
-
-const localZone = () => Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 async function sampleOf(file: File): Promise<Sample> {
   const bytes = new Uint8Array(await file.slice(0, HEAD_BYTES).arrayBuffer());
@@ -149,7 +147,7 @@ function ImportForm({ sample, remembered }: { sample: Sample; remembered: Column
       guessMapping(sample.kind, sample.names, sample.rows, {
         delimiter: sample.delimiter,
         header: sample.header,
-        zone: localZone(),
+        zone: zoneHere(),
       }),
   );
   const [state, setState] = useState<'form' | 'running' | 'done'>('form');

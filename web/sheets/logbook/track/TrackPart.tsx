@@ -6,7 +6,7 @@ import type { TrackDay } from '#schema/unit.ts';
 import { ask } from '../../../data/api.ts';
 import { useRecords, useWatch } from '../../../data/queries.ts';
 import { Field, Notice } from '../../../parts/controls.tsx';
-import { fieldFigure, forField, useFormat } from '../../../parts/format.ts';
+import { dayHere, fieldFigure, useFormat } from '../../../parts/format.ts';
 import { LOCALE } from '../../../parts/locale.ts';
 import { TrackMode } from '../../../parts/TrackMode.tsx';
 import { isFresh } from '../../../parts/words.ts';
@@ -36,7 +36,7 @@ export function TrackPart() {
   const { changeRig } = useRecords();
   const kept = rig.trackDays ?? [];
   const latest = kept.toSorted((a, b) => (a.date < b.date ? 1 : -1))[0];
-  const today = forField(Date.now()).slice(0, 10);
+  const today = dayHere(new Date().toISOString());
   // Figures are kept as typed, each in the unit it was typed in.
   const [day, setDay, drop] = useDraft<TypedDay>(
     `trackday.${rig.id}`,
