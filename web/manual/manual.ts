@@ -307,9 +307,15 @@ export const manual: readonly ManualPage[] = [
         'When do I change the batteries?',
         'Once a year, or when a sensor drops out on cold mornings. The forecast goes by use, cold and the battery’s own voltage.',
       ],
-      ['Must I pair again after a new battery?', 'No. The same sensor keeps its ID.'],
-      ['What is the usual mistake?', 'A pinched O-ring. Take a new one each time and seat it in its groove.'],
+      [
+        'Must I pair again after a new battery?',
+        'No. The same sensor keeps its ID. The usual mistake is a pinched O-ring: take a new one each time.',
+      ],
       ['How do I get reminded?', 'Take the list of what is due into your calendar by its address.'],
+      [
+        'How old may a tire be?',
+        'Type the four figures after DOT under Due. From six years on a tire shop looks at it each year; when that is done, the job “Have old tires looked at” counts the next year.',
+      ],
       [
         'I rotated the wheels.',
         'External sensors go back by position. Internal ones travel with the wheel: Pairing, Rotation says what to exchange.',
