@@ -76,7 +76,8 @@ test('a spent cell on the bench is found by mouse, the job is done, and log, sen
   };
   expect(rig.log.at(-1)).toMatchObject({ kind: 'cell', position: 'A1L' });
   expect(rig.upkeep.onHand).toEqual({ CR1632: 2 });
-  const today = new Date().toISOString().slice(0, 10);
+  // The owner's day, as the browser has it.
+  const today = new Date().toLocaleDateString('sv-SE');
   const units = (await (await fetch(`${own.url}/api/units`)).json()) as {
     axles: { wheels: { position: string; sensor: { cellSince?: string } }[] }[];
   }[];
