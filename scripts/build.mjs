@@ -75,7 +75,7 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     'validators',
     ['schema'],
     [...common, 'scripts/generate.ts'],
-    ['generated/calc.js', 'generated/bodies.js', 'generated/forms.js', 'generated/openapi.json'],
+    ['generated/calc.js', 'generated/bodies.js', 'generated/forms.js', 'generated/openapi.json', 'generated/rig.schema.json'],
     force,
     () => run(['--import', 'tsx', 'scripts/generate.ts']),
   );

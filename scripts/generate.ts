@@ -14,6 +14,7 @@ import { namedSchemas } from '../schema/named.ts';
 import { openApi } from '../schema/openapi.ts';
 import { operationSchemas } from '../schema/operations.ts';
 import { Reading } from '../schema/reading.ts';
+import { rigJsonSchema } from '../schema/rig-schema.ts';
 import { type RouteDescription, routes } from '../schema/routes.ts';
 import { NewRig, NewUnit, Rig, Unit } from '../schema/unit.ts';
 
@@ -108,6 +109,7 @@ for (const [group, exported] of Object.entries(groups)) {
 }
 // Worked out here, not at the first request, which would hold up all others for half a second.
 writeFileSync(`${out}/openapi.json`, JSON.stringify(openApi()));
+writeFileSync(`${out}/rig.schema.json`, JSON.stringify(rigJsonSchema(), null, 2));
 writeFileSync(
   `${out}/paths.js`,
   `export const paths = ${JSON.stringify(Object.fromEntries(table.map(([name, r]) => [name, [r.method.toUpperCase(), r.path]])))};\n`,

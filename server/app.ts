@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import { constants } from 'node:zlib';
@@ -24,12 +23,13 @@ import { BUILD_HEADER, buildOf, pageRoutes } from './page.ts';
 import { PhotoStore, photoHandlers } from './photos.ts';
 import { HttpProblem, notFound } from './problem.ts';
 import { problemHandler } from './problem-handler.ts';
+import { published } from './published.ts';
 import { fileHandlers } from './readings/files.ts';
 import { readingHandlers } from './readings/routes.ts';
 import { exchangeHandlers } from './records/exchange.ts';
 import { reportHandlers } from './records/reports.ts';
 import { type ChangeRecords, recordHandlers } from './records/routes.ts';
-import { type AnswerCheck, routerOf } from './routing.ts';
+import { type AnswerCheck, routerOf, WRITTEN } from './routing.ts';
 import { sameSiteOnly, stalledBodies } from './security.ts';
 import { watchHandlers } from './watch/routes.ts';
 import { WatchService } from './watch/service.ts';
@@ -74,10 +74,6 @@ export interface App {
   /** Stop it and put down what is in hand. */
   stop(): Promise<void>;
 }
-
-/** The description of all routes, made when the app is built: working it out takes longer than the rest of the start. */
-const OPENAPI = new URL('../generated/openapi.json', import.meta.url);
-let description: Record<string, unknown> | undefined;
 
 /** Everything the server is, without a port. */
 export async function createApp(options: AppOptions): Promise<App> {
@@ -178,9 +174,9 @@ export async function createApp(options: AppOptions): Promise<App> {
             waiting: watch.waiting,
           };
         },
-        openApi: async () => {
-          description ??= JSON.parse(await readFile(OPENAPI, 'utf8'));
-          return description;
+        async openApi({ res }) {
+          res.type('application/json').send(await published('openapi.json'));
+          return WRITTEN;
         },
         ...recordHandlers(db, change, now),
         ...exchangeHandlers(db, change, photos, now),

@@ -7,11 +7,11 @@ import { faultsOf } from '#core/rig/positions.ts';
 import type { ImportPreview, RigExport } from '#schema/exchange.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
-import { rigJsonSchema } from '#schema/rig-schema.ts';
 import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { reading } from '../db/open.ts';
 import { logPhotosOf, type PhotoStore, photosOf } from '../photos.ts';
 import { badInput, HttpProblem } from '../problem.ts';
+import { published } from '../published.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
 import type { ChangeRecords } from './routes.ts';
 import { createRecord, getRecord, listRecords } from './store.ts';
@@ -103,8 +103,8 @@ export function exchangeHandlers(
   now: () => number,
 ): Pick<Handlers, 'rigSchema' | 'rig.export' | 'rigs.previewImport' | 'rigs.import'> {
   return {
-    rigSchema({ res }) {
-      res.type('application/schema+json').send(JSON.stringify(rigJsonSchema(), null, 2));
+    async rigSchema({ res }) {
+      res.type('application/schema+json').send(await published('rig.schema.json'));
       return WRITTEN;
     },
     async 'rig.export'({ params, res }) {
