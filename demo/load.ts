@@ -67,12 +67,12 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
         );
         rigs.push(stored);
         if (rig.name !== LINDEN) continue;
-        // A report of the day the kit went on, and one of now: in between the trailer got more air, and one sensor was replaced.
-        keepReport(raw, stored.id, ago(nowMs, FITTED_DAYS_AGO, '16:00'));
+        // No reading is there yet to learn from. A report of the day the kit went on, and one of now: in between the trailer got more air, and one sensor was replaced.
+        keepReport(raw, stored.id, ago(nowMs, FITTED_DAYS_AGO, '16:00'), {});
         made.forEach((u, i) => {
           replaceUnit(raw, { ...(units[i] as NewUnit), id: u.id, version: u.version }, ago(nowMs, 200, '18:20'));
         });
-        keepReport(raw, stored.id, now);
+        keepReport(raw, stored.id, now, {});
       }
     }
     const rig = rigs.find((r) => r.name === LINDEN);

@@ -10,7 +10,7 @@ interface Health {
 }
 const health = async (own: ServerProcess): Promise<Health> => (await (await fetch(`${own.url}/api/health`)).json()) as Health;
 
-test('nobody waits: import, charts, replay, late batches, twenty benches at 600 times', async ({ own }) => {
+test('nobody waits: import, charts, replay, exports, late batches, twenty benches at 600 times', async ({ own }) => {
   test.setTimeout(300_000);
   const ids = idsOf(0);
   const rig = await makeCar(own, 'Errand', ids);
@@ -50,6 +50,15 @@ test('nobody waits: import, charts, replay, late batches, twenty benches at 600 
       body: JSON.stringify({ from: new Date(now - 7 * day).toISOString(), to: new Date(now).toISOString() }),
     });
     expect(((await res.json()) as { readings: number }).readings).toBe(400_000);
+  });
+  await timed('all of them exported, and asked for in steps', async () => {
+    const lines = (await (await fetch(`${own.url}/api/rigs/${rig}/export-readings`)).text()).split('\r\n');
+    // With a line of names, and the end of the last line.
+    expect(lines).toHaveLength(400_002);
+    const steps = await fetch(`${own.url}/api/rigs/${rig}/readings?${stretch}&step=3600`);
+    const { readings } = (await steps.json()) as { readings: { count: number }[] };
+    expect(readings.reduce((n, r) => n + r.count, 0)).toBe(400_000);
+    for (const path of ['hot-run', 'report', 'events']) expect((await fetch(`${own.url}/api/rigs/${rig}/${path}`)).ok).toBe(true);
   });
   const [late, ...others] = idsOf(1) as [string, ...string[]];
   await makeCar(own, 'Late', [late, ...others]);

@@ -67,8 +67,9 @@ function warmed(sensors: readonly (readonly SensorHour[])[], stretch: readonly n
   for (const list of sensors) {
     let low = Number.POSITIVE_INFINITY;
     let high = Number.NEGATIVE_INFINITY;
-    for (const h of list) {
-      if (h.ms < fromMs || h.ms > lastMs || h.lowC === null || h.highC === null) continue;
+    for (let i = firstFrom(list, fromMs); i < list.length && (list[i] as SensorHour).ms <= lastMs; i += 1) {
+      const h = list[i] as SensorHour;
+      if (h.lowC === null || h.highC === null) continue;
       low = Math.min(low, h.lowC);
       high = Math.max(high, h.highC);
     }
@@ -79,6 +80,17 @@ function warmed(sensors: readonly (readonly SensorHour[])[], stretch: readonly n
   if (rises.length === 0 || rises.length < heard / 2) return null;
   rises.sort((a, b) => a - b);
   return { fromMs, toMs: lastMs + HOUR_MS, wheels: rises.length, warmedK: rises[Math.floor(rises.length / 2)] as number };
+}
+
+/** Place of the first hour from a time on. A year has thousands of hours and hundreds of drives: each looks only at its own. */
+function firstFrom(list: readonly SensorHour[], fromMs: number): number {
+  let [low, high] = [0, list.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((list[middle] as SensorHour).ms < fromMs) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** Hours one after the other are one drive. */

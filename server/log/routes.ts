@@ -3,8 +3,9 @@ import { drivesOf, type SensorHour } from '#core/log/drives.ts';
 import { wheelsOf } from '#core/rig/positions.ts';
 import type { LogEvent } from '#schema/log.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
-import { inTransaction, reading } from '../db/open.ts';
-import { refreshInSlices } from '../readings/rollups.ts';
+import { reading } from '../db/open.ts';
+import { otherWork } from '../loop.ts';
+import { hoursSince, refreshInSlices } from '../readings/rollups.ts';
 import { getRecord } from '../records/store.ts';
 import type { Handlers } from '../routing.ts';
 import { eventsOf } from './events.ts';
@@ -29,19 +30,8 @@ export function logHandlers(db: Knex, now: () => number): Pick<Handlers, 'events
       const hours: SensorHour[][] = [];
       // One sensor at a time: between two of them whatever else is waiting is answered.
       for (const id of sensors) {
-        hours.push(
-          await inTransaction(
-            db,
-            (raw) =>
-              raw
-                .prepare(
-                  `select time_ms as ms, count, low_c as lowC, high_c as highC from rollups
-                   where sensor_id = ? and step_s = 3600 and time_ms >= ? order by time_ms`,
-                )
-                .all(id, fromMs) as SensorHour[],
-          ),
-        );
-        await new Promise((resolve) => setImmediate(resolve));
+        hours.push(await reading(db, (raw) => hoursSince(raw, id, fromMs)));
+        await otherWork();
       }
       const drives = drivesOf(hours).map(
         (d): LogEvent => ({

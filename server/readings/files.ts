@@ -13,13 +13,11 @@ import { type Handlers, mustBe, WRITTEN } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { linesOf } from './lines.ts';
-import type { ReadingRow } from './routes.ts';
+import { pagesOf, WHOLE, type WholeReading } from './pages.ts';
 
 /** Readings kept in one transaction. */
 const BATCH = 4000;
 const NAMED_FAULTS = 1000;
-/** Rows of one page of an export. */
-const PAGE = 20_000;
 const TOLD_EVERY_MS = 250;
 /** After so many lines of a file everything else that waits has a turn. */
 const LINES_A_TURN = 1000;
@@ -172,26 +170,6 @@ export function fileHandlers(
   hub: LiveHub,
   now: () => number,
 ): Pick<Handlers, 'importReadings' | 'fileShape' | 'exportReadings' | 'exportAlarms'> {
-  /** Readings of a sensor page by page, so that any length is written in constant memory. */
-  async function* pages(sensorIds: readonly string[], fromMs: number, toMs: number) {
-    for (const id of sensorIds) {
-      let after = fromMs - 1;
-      for (;;) {
-        const rows = await reading(
-          db,
-          (raw) =>
-            raw
-              .prepare('select * from readings where sensor_id = ? and time_ms > ? and time_ms <= ? order by time_ms limit ?')
-              .all(id, after, toMs, PAGE) as ReadingRow[],
-        );
-        if (rows.length === 0) break;
-        yield rows;
-        after = (rows.at(-1) as ReadingRow).time_ms;
-        if (rows.length < PAGE) break;
-      }
-    }
-  }
-
   return {
     async importReadings({ params, query, req }) {
       const rigId = params.rig;
@@ -274,20 +252,21 @@ export function fileHandlers(
       res.setHeader('Content-Disposition', `attachment; filename="readings.${ndjson ? 'ndjson' : 'csv'}"`);
       const text = async function* () {
         if (!ndjson) yield `${READING_COLUMNS.join()}\r\n`;
-        for await (const rows of pages([...positions.keys()], fromMs, toMs)) {
-          const named = rows.map((r) => ({
-            time: new Date(r.time_ms).toISOString(),
-            position: positions.get(r.sensor_id) as string,
-            sensorId: r.sensor_id,
-            pressureKpa: r.pressure_kpa,
-            tempC: r.temp_c,
-            batteryV: r.battery_v,
-            rssiDbm: r.rssi_dbm,
-            source: r.source,
-          }));
-          if (ndjson) yield named.map((r) => `${JSON.stringify(r)}\n`).join('');
-          else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
-        }
+        for (const [sensorId, position] of positions)
+          for await (const rows of pagesOf<WholeReading>(db, sensorId, fromMs, toMs, WHOLE)) {
+            const named = rows.map(([timeMs, pressureKpa, tempC, batteryV, rssiDbm, source]) => ({
+              time: new Date(timeMs).toISOString(),
+              position,
+              sensorId,
+              pressureKpa,
+              tempC,
+              batteryV,
+              rssiDbm,
+              source,
+            }));
+            if (ndjson) yield named.map((r) => `${JSON.stringify(r)}\n`).join('');
+            else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
+          }
       };
       // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
       await pipeline(Readable.from(text()), res);

@@ -64,7 +64,9 @@ export class KeptRollups {
     const kept = this.#kept.get(name);
     if (kept) return kept;
     const rows = this.#rows.all(sensorId, stepS, stretch * stretchMs, (stretch + 1) * stretchMs) as (number | null)[][];
-    const figures = Float64Array.from(rows.flat(), (figure) => figure ?? Number.NaN);
+    const figures = new Float64Array(rows.length * FIGURES);
+    let at = 0;
+    for (const row of rows) for (const figure of row) figures[at++] = figure ?? Number.NaN;
     if (figures.length > 0) this.#kept.set(name, figures);
     return figures;
   }

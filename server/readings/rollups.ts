@@ -1,5 +1,6 @@
 import type { Database, Statement } from 'better-sqlite3';
 import type { Knex } from 'knex';
+import type { SensorHour } from '#core/log/drives.ts';
 import type { ChartPoint } from '#schema/history.ts';
 import { inTransaction, reading } from '../db/open.ts';
 import { otherWork } from '../loop.ts';
@@ -157,6 +158,17 @@ export function chartSeries(raw: Database, sensorId: string, fromMs: number, toM
     }
   for (const row of rows(Math.max(innerTo, innerFrom), end)) add(toPoint(row));
   return out;
+}
+
+/** Hours that a sensor was heard in, from a time on, as far as its rollups are in line with its readings. */
+export function hoursSince(raw: Database, sensorId: string, fromMs: number): SensorHour[] {
+  const hours: SensorHour[] = [];
+  for (const figures of statementsOf(raw).kept.of(sensorId, 3600, fromMs, Number.MAX_SAFE_INTEGER))
+    for (let i = 0; i < figures.length; i += FIGURES) {
+      const { ms, count, lowC, highC } = pointOf(figures, i);
+      if (ms >= fromMs) hours.push({ ms, count, lowC, highC });
+    }
+  return hours;
 }
 
 const known = (figure: number): number | null => (Number.isNaN(figure) ? null : figure);

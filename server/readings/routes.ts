@@ -1,5 +1,6 @@
 import express, { type Request, type Response } from 'express';
 import type { Knex } from 'knex';
+import type { ReadingsAnswer } from '#schema/history.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { IngestAnswer } from '#schema/reading.ts';
 import { reading } from '../db/open.ts';
@@ -11,6 +12,7 @@ import { checkReading, timeFaults } from './check.ts';
 import { learnedHotRun } from './hot-run.ts';
 import { parseInSlices } from './json-list.ts';
 import { linesOf } from './lines.ts';
+import { bucketsOf, pagesOf, WHOLE, type WholeReading } from './pages.ts';
 import { quickReading } from './quick.ts';
 
 const BODY_LIMIT = 25_000_000;
@@ -115,6 +117,9 @@ async function takeStream(req: Request, intake: Intake): Promise<void> {
   }
 }
 
+type ListedReading = ReadingsAnswer['readings'][number];
+type Rest = Omit<ListedReading, 'position' | 'sensorId' | 'time' | 'batteryV' | 'rssiDbm'>;
+
 /** A reading as it is stored. */
 export interface ReadingRow {
   sensor_id: string;
@@ -171,66 +176,75 @@ export function readingHandlers(
       const stepS = query.step ?? null;
       const toMs = ms(query.to);
       const fromMs = ms(query.from);
-      const answer = await reading(db, (raw) => {
+      const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
+      const { begin, end, aheadOfClock } = await reading(db, (raw) => {
         const last = raw.prepare('select max(time_ms) as ms from readings where sensor_id = ?');
-        const ids = wheels.map((w) => ({ position: w.position, id: w.wheel.sensor?.id as string }));
         // Who asks for what came since his last reading gets nothing, not a fault, while nothing has come.
-        const end =
+        const until =
           toMs ?? ids.reduce((most, { id }) => Math.max(most, (last.get(id) as { ms: number | null }).ms ?? 0), fromMs ?? 0);
-        const begin = fromMs ?? end - 24 * 3600_000;
-        if (begin > end) throw badInput([{ pointer: '/from', detail: 'is after `to`' }]);
-        const all = raw.prepare(
-          'select * from readings where sensor_id = ? and time_ms between ? and ? order by time_ms limit ?',
-        );
-        const stepped = raw.prepare(
-          `select sensor_id, (time_ms / cast(? as integer)) * cast(? as integer) as time_ms, avg(pressure_kpa) as pressure_kpa, min(pressure_kpa) as low, max(pressure_kpa) as high,
-         avg(temp_c) as temp_c, avg(battery_v) as battery_v, avg(rssi_dbm) as rssi_dbm, count(*) as count
-         from readings where sensor_id = ? and time_ms between ? and ? group by 2 order by 2 limit ?`,
-        );
-        const stepMs = Math.round((stepS ?? 0) * 1000);
-        const readings = ids.flatMap(({ position: p, id }) => {
-          const rows =
-            stepS === null ? all.all(id, begin, end, MOST_ROWS + 1) : stepped.all(stepMs, stepMs, id, begin, end, MOST_ROWS + 1);
-          return (rows as (ReadingRow & { low?: number; high?: number; count?: number })[]).map((r) => ({
-            position: p,
-            sensorId: r.sensor_id,
-            time: new Date(r.time_ms).toISOString(),
-            pressureKpa: r.pressure_kpa,
-            tempC: r.temp_c,
-            ...(r.battery_v === null ? {} : { batteryV: r.battery_v }),
-            ...(r.rssi_dbm === null ? {} : { rssiDbm: r.rssi_dbm }),
-            ...(stepS === null ? { source: r.source } : { lowestKpa: r.low, highestKpa: r.high, count: r.count }),
-          }));
-        });
         const ahead = raw.prepare('select * from readings_ahead where sensor_id = ? order by time_ms limit ?');
-        const aheadOfClock = ids.flatMap(({ position: p, id }) =>
-          (ahead.all(id, MOST_AHEAD) as ReadingRow[]).map((r) => ({
-            position: p,
-            sensorId: r.sensor_id,
-            time: new Date(r.time_ms).toISOString(),
-            pressureKpa: r.pressure_kpa,
-            tempC: r.temp_c,
-          })),
-        );
         return {
-          from: new Date(begin).toISOString(),
-          to: new Date(end).toISOString(),
-          readings,
-          ...(aheadOfClock.length > 0 ? { aheadOfClock } : {}),
+          end: until,
+          begin: fromMs ?? until - 24 * 3600_000,
+          aheadOfClock: ids.flatMap(({ position: p, id }) =>
+            (ahead.all(id, MOST_AHEAD) as ReadingRow[]).map((r) => ({
+              position: p,
+              sensorId: r.sensor_id,
+              time: new Date(r.time_ms).toISOString(),
+              pressureKpa: r.pressure_kpa,
+              tempC: r.temp_c,
+            })),
+          ),
         };
       });
-      if (answer.readings.length > MOST_ROWS) {
-        throw new HttpProblem(400, 'Too many readings for one answer', {
-          detail: `More than ${MOST_ROWS}. Ask for a shorter time, one position, or a step.`,
-          errors: [{ pointer: '/step', detail: 'is needed for so long a time' }],
+      if (begin > end) throw badInput([{ pointer: '/from', detail: 'is after `to`' }]);
+      const readings: ListedReading[] = [];
+      const add = (
+        at: { position: string; id: string },
+        ms: number,
+        batteryV: number | null,
+        rssiDbm: number | null,
+        rest: Rest,
+      ) => {
+        readings.push({
+          position: at.position,
+          sensorId: at.id,
+          time: new Date(ms).toISOString(),
+          ...rest,
+          ...(batteryV === null ? {} : { batteryV }),
+          ...(rssiDbm === null ? {} : { rssiDbm }),
         });
-      }
-      return answer;
+        if (readings.length > MOST_ROWS)
+          throw new HttpProblem(400, 'Too many readings for one answer', {
+            detail: `More than ${MOST_ROWS}. Ask for a shorter time, one position, or a step.`,
+            errors: [{ pointer: '/step', detail: 'is needed for so long a time' }],
+          });
+      };
+      for (const at of ids)
+        if (stepS === null)
+          for await (const rows of pagesOf<WholeReading>(db, at.id, begin, end, WHOLE))
+            for (const [timeMs, pressureKpa, tempC, batteryV, rssiDbm, source] of rows)
+              add(at, timeMs, batteryV, rssiDbm, { pressureKpa, tempC, source });
+        else
+          for await (const b of bucketsOf(db, at.id, begin, end, stepS * 1000))
+            add(at, b.ms, b.batteryV, b.rssiDbm, {
+              pressureKpa: b.meanKpa,
+              tempC: b.tempC,
+              lowestKpa: b.lowKpa,
+              highestKpa: b.highKpa,
+              count: b.count,
+            });
+      return {
+        from: new Date(begin).toISOString(),
+        to: new Date(end).toISOString(),
+        readings,
+        ...(aheadOfClock.length > 0 ? { aheadOfClock } : {}),
+      };
     },
 
     async hotRun({ params }) {
       const wheels = watch.wheels(params.rig);
-      return { axles: await reading(db, (raw) => learnedHotRun(raw, wheels)) };
+      return { axles: await learnedHotRun(db, wheels) };
     },
   };
 }

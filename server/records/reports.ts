@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
+import type { LearnedRise } from '#core/pressure/hot-run.ts';
 import { buildReport, type Report } from '#core/report/report.ts';
 import { watchedWheels } from '#core/rig/positions.ts';
 import type { Monitor } from '#schema/monitor.ts';
@@ -18,20 +19,32 @@ interface Row {
   doc: string;
 }
 
-/** The report of a rig as of now. @throws HttpProblem 404 */
-function reportNow(raw: Database, rigId: string, at: string): Report {
+function rigAndUnits(raw: Database, rigId: string): { rig: Rig; units: Unit[] } {
   const rig = getRecord<Rig>(raw, 'rigs', rigId);
-  const units = rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id));
+  return { rig, units: rig.unitIds.map((id) => getRecord<Unit>(raw, 'units', id)) };
+}
+
+type Learned = Readonly<Record<string, LearnedRise>>;
+
+/** What a rig's readings of weeks show is worked out before its report, so that the report itself holds up nobody. @throws HttpProblem 404 */
+async function learnedOf(db: Knex, rigId: string): Promise<Learned> {
+  const { rig, units } = await reading(db, (raw) => rigAndUnits(raw, rigId));
+  return learnedHotRun(db, watchedWheels(rig, units));
+}
+
+/** The report of a rig as of now. @throws HttpProblem 404 */
+function reportNow(raw: Database, rigId: string, at: string, learned: Learned): Report {
+  const { rig, units } = rigAndUnits(raw, rigId);
   const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
-  return buildReport(rig, units, monitor, at, learnedHotRun(raw, watchedWheels(rig, units)), zoneHere());
+  return buildReport(rig, units, monitor, at, learned, zoneHere());
 }
 
 /** What is in a report but for its date. */
 const hashOf = ({ at: _at, ...rest }: Report): string => createHash('sha256').update(JSON.stringify(rest)).digest('hex');
 
 /** Keep the report of a rig as of now; one that says the same as the last is not kept twice. @throws HttpProblem 404 */
-export function keepReport(raw: Database, rigId: string, at: string): { row: Row; fresh: boolean } {
-  const report = reportNow(raw, rigId, at);
+export function keepReport(raw: Database, rigId: string, at: string, learned: Learned): { row: Row; fresh: boolean } {
+  const report = reportNow(raw, rigId, at, learned);
   const hash = hashOf(report);
   const last = raw.prepare('select * from reports where rig_id = ? order by at desc limit 1').get(rigId) as Row | undefined;
   if (last?.hash === hash) return { row: last, fresh: false };
@@ -46,7 +59,10 @@ export function keepReport(raw: Database, rigId: string, at: string): { row: Row
 export function reportHandlers(db: Knex, now: () => number): Pick<Handlers, 'report' | 'reports' | 'keepReport'> {
   const iso = () => new Date(now()).toISOString();
   return {
-    report: ({ params }) => reading(db, (raw) => reportNow(raw, params.rig, iso())),
+    async report({ params }) {
+      const learned = await learnedOf(db, params.rig);
+      return reading(db, (raw) => reportNow(raw, params.rig, iso(), learned));
+    },
     async reports({ params }) {
       const rows = await reading(db, (raw) => {
         getRecord<Rig>(raw, 'rigs', params.rig);
@@ -55,7 +71,8 @@ export function reportHandlers(db: Knex, now: () => number): Pick<Handlers, 'rep
       return rows.map((r) => ({ id: r.id, at: r.at, report: JSON.parse(r.doc) as Report }));
     },
     async keepReport({ params }) {
-      const { row, fresh } = await inTransaction(db, (raw) => keepReport(raw, params.rig, iso()));
+      const learned = await learnedOf(db, params.rig);
+      const { row, fresh } = await inTransaction(db, (raw) => keepReport(raw, params.rig, iso(), learned));
       return new Reply({ id: row.id, at: row.at, report: JSON.parse(row.doc) as Report }, { status: fresh ? 201 : 200 });
     },
   };

@@ -2,6 +2,7 @@ import type { Request, Response } from 'express';
 import type { Knex } from 'knex';
 import { Watch, type WatchEvent, type WheelLimits } from '#core/watch/watch.ts';
 import { type AlarmKind, LONGEST_TRACK_MINUTES } from '#schema/alarm.ts';
+import type { ChartAnswer } from '#schema/history.ts';
 import { reading } from '../db/open.ts';
 import { deviceOf } from '../devices/access.ts';
 import type { LiveHub } from '../live/hub.ts';
@@ -11,8 +12,12 @@ import { chartSeries, chartStep, refreshInSlices } from '../readings/rollups.ts'
 import { type Handlers, WRITTEN } from '../routing.ts';
 import type { WatchService } from './service.ts';
 
-/** Readings of a rig between two times in their order, a stretch at a time. */
-const STRETCH_MS = 3_600_000;
+/**
+ * Readings of a rig between two times are read in their order, a stretch at a time; others have a turn between two. A stretch grows where few
+ * readings are and shrinks where many are, so that one takes some 30 ms.
+ */
+const STRETCH_MS = { first: 900_000, least: 10_000, most: 4 * 86_400_000 };
+const STRETCH_ROWS = { few: 1000, many: 5000 };
 
 interface Row {
   sensor_id: string;
@@ -102,17 +107,14 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
       if (unknown !== undefined) throw badInput([{ pointer: '/positions', detail: `${unknown} is not a wheel of this rig` }]);
       const wheels = all.filter((w) => w.wheel.sensor && (asked === null || asked.includes(w.position)));
       const stepS = chartStep(fromMs, toMs, query.points ?? 600);
-      if (stepS > 0) {
-        const ids = wheels.map((w) => w.wheel.sensor?.id as string);
-        await refreshInSlices(db, ids, fromMs, toMs);
+      const series: ChartAnswer['series'] = [];
+      for (const { position, wheel } of wheels) {
+        const sensorId = wheel.sensor?.id as string;
+        if (stepS > 0) await refreshInSlices(db, [sensorId], fromMs, toMs);
+        series.push({ position, sensorId, points: await reading(db, (raw) => chartSeries(raw, sensorId, fromMs, toMs, stepS)) });
+        // One wheel at a time: between two of them whatever else is waiting is answered.
+        await otherWork();
       }
-      const series = await reading(db, (raw) =>
-        wheels.map((w) => ({
-          position: w.position,
-          sensorId: w.wheel.sensor?.id as string,
-          points: chartSeries(raw, w.wheel.sensor?.id as string, fromMs, toMs, stepS),
-        })),
-      );
       return { from: new Date(fromMs).toISOString(), to: new Date(toMs).toISOString(), stepS, series };
     },
 
@@ -138,9 +140,10 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
       let count = 0;
       const ids = [...positions.keys()];
       const marks = ids.map(() => '?').join(',');
+      let stretchMs = STRETCH_MS.first;
       for (let at = fromMs; at <= toMs; ) {
         const { rows, next } = await reading(db, (raw) => {
-          const end = Math.min(at + STRETCH_MS, toMs + 1);
+          const end = Math.min(at + stretchMs, toMs + 1);
           const found = raw
             .prepare(
               `select sensor_id, time_ms, pressure_kpa, temp_c, battery_v from readings where sensor_id in (${marks}) and time_ms >= ? and time_ms < ? order by time_ms, sensor_id`,
@@ -158,6 +161,8 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
         }
         count += rows.length;
         at = next;
+        if (rows.length > STRETCH_ROWS.many) stretchMs = Math.max(STRETCH_MS.least, stretchMs / 2);
+        else if (rows.length < STRETCH_ROWS.few) stretchMs = Math.min(STRETCH_MS.most, stretchMs * 2);
         // A transaction alone lets nobody else in: without this, years are replayed in one turn.
         await otherWork();
       }

@@ -1,4 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
+import { zoneHere } from '../data/time-zone.ts';
 import { plainFormat } from '../testing/rigs.ts';
 import {
   dayHere,
@@ -11,7 +12,6 @@ import {
   parseNumber,
   secondHere,
   timeOfDay,
-  zoneHere,
 } from './format.ts';
 import { spread } from './spread.ts';
 

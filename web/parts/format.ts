@@ -126,9 +126,6 @@ export function parseNumber(text: string): number | null {
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(normal) ? Number(normal) : null;
 }
 
-/** Time zone of this place, IANA name. */
-export const zoneHere = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
-
 /** A moment by the clocks of this place, to the second. */
 const here = (ms: number): string => new Date(ms - new Date(ms).getTimezoneOffset() * 60_000).toISOString().slice(0, 19);
 

@@ -7,7 +7,7 @@ import { cellSinceOf, entriesOf } from '#core/upkeep/since.ts';
 import { voltsAt20 } from '#core/watch/wheel.ts';
 import { ask } from '../data/api.ts';
 import { useAlarms, useEvents, useWatch } from '../data/queries.ts';
-import { zoneHere } from '../parts/format.ts';
+import { zoneHere } from '../data/time-zone.ts';
 import { useRig } from './useRig.ts';
 
 const MONTH_MS = 30.4375 * 86_400_000;

@@ -7,7 +7,7 @@ import { sceneOf } from '#core/radio/scene.ts';
 import { cellSinceOf, entriesOf, fittedAt } from '#core/upkeep/since.ts';
 import type { WatchView } from '#schema/alarm.ts';
 import type { WholeRig } from '../../data/queries.ts';
-import { zoneHere } from '../../parts/format.ts';
+import { zoneHere } from '../../data/time-zone.ts';
 
 /** Height of a repeater above the ground, m. As on Radio. */
 const REPEATER_Z = 0.5;

@@ -1,0 +1,2 @@
+/** Time zone of this place, IANA name. */
+export const zoneHere = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
