@@ -60,6 +60,20 @@ test('nobody waits: import, charts, replay, exports, late batches, twenty benche
     expect(readings.reduce((n, r) => n + r.count, 0)).toBe(400_000);
     for (const path of ['hot-run', 'report', 'events']) expect((await fetch(`${own.url}/api/rigs/${rig}/${path}`)).ok).toBe(true);
   });
+  await timed('100,000 readings replayed by the calculation', async () => {
+    const readings = Array.from({ length: 100_000 }, (_, i) => ({
+      position: i % 2 === 0 ? 'A1L' : 'A1R',
+      time: new Date(now + i * 1000).toISOString(),
+      pressureKpa: i > 50_000 && i % 2 === 0 ? 150 : 250,
+      tempC: 20,
+    }));
+    const limits = { coldKpa: 250, coldTempC: 20, lowKpa: 200, highKpa: null, hotC: 80 };
+    const { alarms } = await post<{ alarms: { position: string; kind: string }[] }>(own, 'calc/watch.replay', {
+      wheels: { A1L: limits, A1R: limits },
+      readings,
+    });
+    expect(alarms).toContainEqual(expect.objectContaining({ position: 'A1L', kind: 'low' }));
+  });
   const [late, ...others] = idsOf(1) as [string, ...string[]];
   await makeCar(own, 'Late', [late, ...others]);
   await timed('four wheels at 0.5 s, one hands in nine minutes at once', async () => {

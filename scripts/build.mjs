@@ -84,7 +84,7 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     'server',
     ['core', 'schema', 'server', 'demo'],
     common,
-    ['dist/server.js', 'dist/demo.js', 'dist/backup.js', 'dist/calc.js'],
+    ['dist/server.js', 'dist/demo.js', 'dist/backup.js', 'dist/calc.js', 'dist/calc-worker.js'],
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
@@ -99,7 +99,7 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
       await bundle({
         ...serverBundle,
         absWorkingDir: root,
-        entryPoints: { calc: 'server/calc/command.ts' },
+        entryPoints: { calc: 'server/calc/command.ts', 'calc-worker': 'server/calc/worker.ts' },
         outdir: 'dist',
         minify: true,
       });

@@ -120,4 +120,41 @@ describe('POST /api/calc', () => {
       .send(Buffer.alloc(11_000_000, 32))
       .expect(413);
   });
+
+  it('answers a long input, and one of unknown length, as it does a short one', async () => {
+    const asked = JSON.stringify({ pressureKpa: 551.58, tempC: 21.111, toTempC: 46.111 });
+    const url = '/api/calc/gas.pressureAt';
+    const json = 'application/json';
+    const short = (await s.http.post(url).type(json).send(asked).expect(200)).body;
+    const long = await s.http
+      .post(url)
+      .type(json)
+      .send(asked + ' '.repeat(300_000))
+      .expect(200)
+      .expect('Content-Type', /^application\/json/);
+    expect(long.body).toEqual(short);
+    const chunked = s.http.post(url).type(json).set('Transfer-Encoding', 'chunked');
+    chunked.write(asked);
+    expect((await chunked.expect(200)).body).toEqual(short);
+    const refused = await s.http
+      .post(url)
+      .type(json)
+      .send(`{"pressureKpa":1,${' '.repeat(300_000)}"tempC":-300,"toTempC":0}`)
+      .expect(400);
+    expect(refused.headers['content-type']).toContain('application/problem+json');
+    expect(refused.body.errors[0].pointer).toBe('/tempC');
+    const broken = (
+      await s.http
+        .post(url)
+        .type(json)
+        .send(`{"pressureKpa":${' '.repeat(300_000)}`)
+        .expect(400)
+    ).body;
+    expect(broken.detail).toMatch(/^The body is not JSON/);
+    await s.http
+      .post('/api/calc/tea.brew')
+      .type(json)
+      .send(`{}${' '.repeat(300_000)}`)
+      .expect(404);
+  });
 });

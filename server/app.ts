@@ -8,7 +8,7 @@ import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import { BackupService, backupHandlers, freeBytes } from './backup/service.ts';
 import { BenchService } from './bench/service.ts';
-import { runOperation } from './calc/run.ts';
+import { calcRoute } from './calc/route.ts';
 import { calendarHandlers } from './calendar/routes.ts';
 import { storageFailure, tryStoring } from './db/open.ts';
 import { isLoopback, mustBeAllowed, mustRead, whoAsks } from './devices/access.ts';
@@ -125,9 +125,7 @@ export async function createApp(options: AppOptions): Promise<App> {
     mustRead(req, isLocal(req));
     next();
   });
-  api.post('/calc/:operation', express.json({ limit: 10_000_000, strict: false, type: () => true }), (req, res) => {
-    res.json(runOperation(req.params.operation as string, req.body));
-  });
+  api.post('/calc/:operation', ...calcRoute());
   api.all('/calc/:operation', (req, res) => {
     res.setHeader('Allow', 'POST');
     throw new HttpProblem(405, `${req.method} is not a method of this address`, { detail: 'Use POST.' });

@@ -43,4 +43,9 @@ describe('an axle of 550 kPa, set at 15 °C and 0 m', () => {
       ['B1', 'A1'],
     ]);
   });
+
+  it('refuses more figures than anybody can take, and says how many', () => {
+    const stages = Array.from({ length: 500_001 }, () => ({ altitudeM: 0, airC: 15 }));
+    expect(() => tripOutlook([axle, axle], 0, stages)).toThrow(/500001 for 2 axles are too many.*1000000/);
+  });
 });

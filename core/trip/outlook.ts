@@ -1,5 +1,9 @@
 import { ambientAtAltitude } from '../air/atmosphere.ts';
+import { FieldError } from '../errors.ts';
 import { pressureAt } from '../gas/gas.ts';
+
+/** Axles times stages at most: an answer of some 90 MB. */
+const MOST_ANSWERS = 1_000_000;
 
 /** An axle on a trip. */
 export interface TripAxle {
@@ -31,13 +35,18 @@ export interface TripAxleThere {
 /**
  * Pressures of each axle at places of a trip: constant volume, ideal gas, gauge pressures against the standard atmosphere of each height.
  * @param altitudeSetM where the cold pressures were set, m
- * @throws FieldError at a pressure or temperature that can't be
+ * @throws FieldError at a pressure or temperature that can't be, at `/stages` when they are too many for so many axles
  */
 export function tripOutlook(
   axles: readonly TripAxle[],
   altitudeSetM: number,
   stages: readonly TripStage[],
 ): { stages: { axles: TripAxleThere[] }[] } {
+  if (axles.length * stages.length > MOST_ANSWERS)
+    throw new FieldError(
+      '/stages',
+      `${stages.length} for ${axles.length} axles are too many: axles times stages must be at most ${MOST_ANSWERS}`,
+    );
   const ambientAbsKpa = ambientAtAltitude(altitudeSetM);
   return {
     stages: stages.map(({ altitudeM, airC }) => {
