@@ -179,4 +179,24 @@ describe('replay', () => {
     await post('replay', { ...stretch, from: '2026-05-02T08:00:00Z' }, 400);
     await post('replay', { ...stretch, limits: { A1L: { lowKpa: 300, highKpa: 200, hotC: null } } }, 400);
   });
+
+  it('reads each reading once, where few are and where thousands begin at once', async () => {
+    const ids = ['A00001', 'A00002', 'A00003', 'A00004'];
+    // A life sign a day for a month, then an hour in which four sensors speak each second, all in the same moment.
+    const month = 30 * 86_400;
+    const sparse = Array.from({ length: 30 }, (_, d) => ids.map((id) => readingAt(id, d * 86_400, 250))).flat();
+    const dense = Array.from({ length: 3600 }, (_, i) =>
+      ids.map((id) => readingAt(id, month + i, id === 'A00001' && i >= 2000 && i < 3000 ? 150 : 250)),
+    ).flat();
+    await send(...sparse);
+    await send(...dense.slice(0, 8000));
+    await send(...dense.slice(8000));
+    const from = '2026-05-01T08:00:00.000Z';
+    const { body } = await post('replay', { from, to: '2026-05-31T09:00:00.000Z' });
+    expect(body.readings).toBe(30 * 4 + 3600 * 4);
+    // 33 min 20 s and 50 min into the hour.
+    expect(body.alarms.filter((a: { kind: string }) => a.kind === 'low')).toMatchObject([
+      { position: 'A1L', fromTime: '2026-05-31T08:33:20.000Z', toTime: '2026-05-31T08:50:00.000Z' },
+    ]);
+  });
 });

@@ -14,10 +14,10 @@ import type { WatchService } from './service.ts';
 
 /**
  * Readings of a rig between two times are read in their order, a stretch at a time; others have a turn between two. A stretch grows where few
- * readings are and shrinks where many are, so that one takes some 30 ms.
+ * readings are and ends early where many are, so that one takes some 30 ms. The longest is looked through whole when many begin in it.
  */
-const STRETCH_MS = { first: 900_000, least: 10_000, most: 4 * 86_400_000 };
-const STRETCH_ROWS = { few: 1000, many: 5000 };
+const STRETCH_MS = { first: 900_000, least: 1000, most: 6 * 3_600_000 };
+const STRETCH_ROWS = { few: 1000, most: 5000 };
 
 interface Row {
   sensor_id: string;
@@ -146,10 +146,12 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
           const end = Math.min(at + stretchMs, toMs + 1);
           const found = raw
             .prepare(
-              `select sensor_id, time_ms, pressure_kpa, temp_c, battery_v from readings where sensor_id in (${marks}) and time_ms >= ? and time_ms < ? order by time_ms, sensor_id`,
+              `select sensor_id, time_ms, pressure_kpa, temp_c, battery_v from readings where sensor_id in (${marks}) and time_ms >= ? and time_ms < ? order by time_ms, sensor_id limit ${STRETCH_ROWS.most + 1}`,
             )
             .all(...ids, at, end) as Row[];
-          if (found.length > 0) return { rows: found, next: end };
+          // Readings of one moment stay together.
+          const cut = found.length > STRETCH_ROWS.most ? (found.at(-1) as Row).time_ms : end;
+          if (found.length > 0) return { rows: found.filter((r) => r.time_ms < cut), next: cut };
           // Jump over stretches in which nothing was heard.
           const later = raw.prepare('select min(time_ms) from readings where sensor_id = ? and time_ms >= ?').pluck();
           const jump = Math.min(...ids.map((id) => (later.get(id, end) as number | null) ?? Number.POSITIVE_INFINITY));
@@ -160,9 +162,9 @@ export function watchHandlers(db: Knex, watch: WatchService, hub: LiveHub): Pick
           again.read(positions.get(r.sensor_id) as string, r.time_ms, r.pressure_kpa, r.temp_c ?? Number.NaN, events, volts);
         }
         count += rows.length;
-        at = next;
-        if (rows.length > STRETCH_ROWS.many) stretchMs = Math.max(STRETCH_MS.least, stretchMs / 2);
+        if (next < at + stretchMs) stretchMs = Math.max(STRETCH_MS.least, next - at);
         else if (rows.length < STRETCH_ROWS.few) stretchMs = Math.min(STRETCH_MS.most, stretchMs * 2);
+        at = next;
         // A transaction alone lets nobody else in: without this, years are replayed in one turn.
         await otherWork();
       }
