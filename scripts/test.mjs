@@ -5,8 +5,10 @@ import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync } from 'node:fs
 import { join, relative } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { findChromium, installFiles, root } from './bootstrap.mjs';
+import { processorTime, stolenShare } from './stolen.mjs';
 
 const started = Date.now();
+const processorsAtStart = processorTime();
 /** A part of the set-up in a process of its own, beside what doesn't need it. */
 const beside = (part) => {
   const child = spawn(process.execPath, ['-e', `import('./scripts/bootstrap.mjs').then((m) => m.${part}())`], {
@@ -167,6 +169,9 @@ if (chromium) {
 
 for (const what of again) console.log(`── passed on the second try only: ${what}`);
 for (const what of failures) console.log(`── failed: ${what}`);
-console.log(`\nTook ${((Date.now() - started) / 1000).toFixed(0)} s`);
+// What a run takes says little where others have the processors: tests lost races in minutes in which most of the time went to them.
+const stolen = stolenShare(processorsAtStart, processorTime());
+const shared = stolen === null || stolen < 1 ? '' : `; the machine under this one took ${stolen.toFixed(0)} % of the processors`;
+console.log(`\nTook ${((Date.now() - started) / 1000).toFixed(0)} s${shared}`);
 console.log(`${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 ? 0 : 1;
