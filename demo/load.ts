@@ -67,7 +67,8 @@ export async function loadDemo(app: App, nowMs: number): Promise<void> {
         );
         rigs.push(stored);
         if (rig.name !== LINDEN) continue;
-        // No reading is there yet to learn from. A report of the day the kit went on, and one of now: in between the trailer got more air, and one sensor was replaced.
+        // A report of the day the kit went on, and one of now: in between the trailer got more air, and one sensor was replaced. No reading is there
+        // yet to learn from.
         keepReport(raw, stored.id, ago(nowMs, FITTED_DAYS_AGO, '16:00'), {});
         made.forEach((u, i) => {
           replaceUnit(raw, { ...(units[i] as NewUnit), id: u.id, version: u.version }, ago(nowMs, 200, '18:20'));

@@ -27,8 +27,6 @@ let failed = 0;
 const failures = [];
 /** What passed only when it was run again, so that somebody looks into it. */
 const again = [];
-/** What was left out because its bounds of time were missed twice while others had the processors. */
-const unmeasured = [];
 const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
@@ -157,23 +155,18 @@ if (chromium) {
     report,
     (r) => {
       const flaky = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
-      // Left out at the second try: its bounds of time were missed while others had the processors.
-      const leftOut = flaky.filter((s) => s.tests.some((t) => t.results.at(-1)?.status === 'skipped'));
-      const name = ({ file, title }) => `${file} › ${title}`;
-      unmeasured.push(...leftOut.map(name));
-      again.push(...flaky.filter((s) => !leftOut.includes(s)).map(name));
+      again.push(...flaky.map(({ file, title }) => `${file} › ${title}`));
       const broken = specs(r.suites).flatMap(({ file, title, tests }) =>
         tests
           .filter((t) => t.status === 'unexpected')
           .map((t) => `${file} › ${title}: ${reason(t.results.at(-1)?.error?.message)}`),
       );
-      return { passed: r.stats.expected + r.stats.flaky - leftOut.length, failed: broken };
+      return { passed: r.stats.expected + r.stats.flaky, failed: broken };
     },
     { env: { DRUCKWERK_TEST_JSON: report, CHROMIUM_PATH: chromium } },
   );
 } else outcome('browser tests: no Chromium', false);
 
-for (const what of unmeasured) console.log(`── not measured, others had the processors: ${what}`);
 for (const what of again) console.log(`── passed on the second try only: ${what}`);
 for (const what of failures) console.log(`── failed: ${what}`);
 // What a run takes says little where others have the processors: tests lost races in minutes in which most of the time went to them.

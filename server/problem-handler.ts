@@ -1,8 +1,7 @@
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
-import { FieldError } from '#core/errors.ts';
 import { storageFault } from './db/storage.ts';
-import { badInput, HttpProblem } from './problem.ts';
+import { badInput, HttpProblem, problemOf } from './problem.ts';
 
 /** What body-parser and http-errors hang on their errors. */
 interface LibraryError {
@@ -13,8 +12,8 @@ interface LibraryError {
 }
 
 function toProblem(error: unknown): HttpProblem | null {
-  if (error instanceof HttpProblem) return error;
-  if (error instanceof FieldError) return badInput([{ pointer: error.pointer, detail: error.message }]);
+  const problem = problemOf(error);
+  if (problem) return problem;
   const fault = storageFault(error);
   if (fault) return fault;
   const e = error as LibraryError;

@@ -1,4 +1,5 @@
 import { STATUS_CODES } from 'node:http';
+import { FieldError } from '#core/errors.ts';
 import type { FieldProblem, Problem } from '#schema/problem.ts';
 
 /**
@@ -42,5 +43,13 @@ export const badInput = (errors: FieldProblem[], what?: string): HttpProblem => 
   const fault = first && (first.pointer ? `${first.pointer}: ${first.detail}` : `The input ${first.detail}`);
   return new HttpProblem(400, what ?? fault ?? 'The input is wrong', { errors, ...(what && fault ? { detail: fault } : {}) });
 };
+
+/** What an error of the arithmetic or of a route says as a problem; null for one that nobody expected. */
+export const problemOf = (error: unknown): HttpProblem | null =>
+  error instanceof HttpProblem
+    ? error
+    : error instanceof FieldError
+      ? badInput([{ pointer: error.pointer, detail: error.message }])
+      : null;
 
 export const notFound = (what: string): HttpProblem => new HttpProblem(404, `There is no such ${what}`);

@@ -98,7 +98,7 @@ export function jobOf(id: JobId, housing: Housing = 'screws'): Job {
     case 'stems':
       return job(10, ['stemsAsk', 'stemsMetal', 'stemsTorque', 'stemsBook']);
     case 'oldTires':
-      return job(20, ['tiresWalls', 'tiresTread', 'tiresShop', 'tiresNew'], ['gauge']);
+      return job(20, ['tiresWalls', 'tiresTread', 'tiresShop', 'tiresNew']);
     case 'storage':
       return job(20, ['storeOff', 'storePouch', 'storeCaps', 'storeSleep', 'storeNote'], ['wrench']);
     case 'monitorCharge':

@@ -6,6 +6,15 @@ import { badInput, notFound } from '../problem.ts';
 
 export const isOperation = (name: string): name is OperationName => Object.hasOwn(operations, name);
 
+/** What a text says as JSON. @param what it is called in the fault @throws HttpProblem 400 */
+export function parseJson(text: string, what: 'body' | 'input'): unknown {
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw badInput([{ pointer: '', detail: `is not JSON: ${(error as Error).message}` }], `The ${what} is not JSON`);
+  }
+}
+
 /**
  * Check the input of an operation and run it: what the route and the command both do.
  * @throws HttpProblem 404 for a name that is none, 400 at the fields that are wrong; FieldError from the arithmetic

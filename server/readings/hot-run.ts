@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { type LearnedRise, learnedRise, type RunReading, seenRuns } from '#core/pressure/hot-run.ts';
+import { type LearnedRise, learnedRise, type RunReading, type SeenRun, seenRuns } from '#core/pressure/hot-run.ts';
 import { axleOf, type RigWheel } from '#core/rig/positions.ts';
 import { reading } from '../db/open.ts';
 import { pagesOf } from './pages.ts';
@@ -29,7 +29,7 @@ async function minutesOf(db: Knex, sensorId: string): Promise<RunReading[]> {
 
 /** What an ordinary run adds to each axle's pressure, as the readings of its wheels show it; an axle that shows none is left out. */
 export async function learnedHotRun(db: Knex, all: readonly RigWheel[]): Promise<Record<string, LearnedRise>> {
-  const runs: { axle: string; seen: ReturnType<typeof seenRuns> }[] = [];
+  const runs: { axle: string; seen: SeenRun[] }[] = [];
   for (const w of all)
     if (w.wheel.sensor && w.place !== 'S')
       runs.push({ axle: axleOf(w.position), seen: seenRuns(await minutesOf(db, w.wheel.sensor.id)) });
