@@ -60,7 +60,7 @@ const oneModule: Plugin = {
 };
 
 /** What waits for servers and brokers in processes of their own: these begin before the other tests of the server. */
-const processes = ['server/world/world.test.ts', 'server/gateway/gateway.test.ts'];
+const processes = ['server/world/world.test.ts', 'server/world/disk.test.ts', 'server/gateway/gateway.test.ts'];
 
 /** The order of the tests: what takes long or waits first, then project by project, so that a process goes on with tests of its own kind. */
 class LongestFirst extends BaseSequencer {

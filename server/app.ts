@@ -10,7 +10,7 @@ import { BackupService, backupHandlers, freeBytes } from './backup/service.ts';
 import { BenchService } from './bench/service.ts';
 import { calcRoute } from './calc/route.ts';
 import { calendarHandlers } from './calendar/routes.ts';
-import { storageFailure, tryStoring } from './db/open.ts';
+import { onDisk, storageFailure, tryStoring } from './db/open.ts';
 import { isLoopback, mustBeAllowed, mustRead, whoAsks } from './devices/access.ts';
 import { Devices } from './devices/devices.ts';
 import { Network, ownNames } from './devices/network.ts';
@@ -197,8 +197,11 @@ export async function createApp(options: AppOptions): Promise<App> {
           return bench.command(params.rig, body);
         },
       },
-      options.checkAnswer,
-      (name, method, req) => mustBeAllowed(name, method, req, isLocal(req)),
+      {
+        check: options.checkAnswer,
+        gate: (name, method, req) => mustBeAllowed(name, method, req, isLocal(req)),
+        stored: () => onDisk(db),
+      },
     ),
   );
   api.use((req) => {

@@ -3,6 +3,7 @@ import { join, resolve } from 'node:path';
 import { pino } from 'pino';
 import { type App, createApp } from './app.ts';
 import { defaultDataFolder } from './data-folder.ts';
+import { closeDatabase } from './db/open.ts';
 import { ensureStandIns } from './records/stand-ins.ts';
 import { extraHosts } from './security.ts';
 import { listenFailure, portOf, StartFailure } from './world/failures.ts';
@@ -69,7 +70,7 @@ async function start(prepare?: (app: App) => Promise<void>): Promise<void> {
     ]);
     server.closeAllConnections();
     await app.stop();
-    await db.destroy();
+    await closeDatabase(db);
     release();
     process.exit(0);
   };

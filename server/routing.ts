@@ -53,8 +53,16 @@ const expressPath = (path: string): string => path.replaceAll(/\{(\w+)\}/g, ':$1
 /** Called before anything else of a request: throws when whoever asks may not. */
 export type Gate = (name: RouteName, method: string, req: Request) => void;
 
+/** What a router asks of the server around it. */
+export interface Around {
+  check?: AnswerCheck | undefined;
+  gate?: Gate;
+  /** Resolves when what was committed is on the disk. Nothing is answered to a request that may have changed something before that. */
+  stored?: () => Promise<void>;
+}
+
 /** Express routes for the whole table. */
-export function routerOf(handlers: Handlers, check?: AnswerCheck, gate?: Gate): Router {
+export function routerOf(handlers: Handlers, { check, gate, stored }: Around = {}): Router {
   const router = Router();
   const methods = new Map<string, Set<string>>();
   for (const name of Object.keys(routes) as RouteName[]) {
@@ -73,6 +81,7 @@ export function routerOf(handlers: Handlers, check?: AnswerCheck, gate?: Gate): 
       if (route.body) mustBe((bodies as Record<string, Validator>)[name] as Validator, req.body);
       const handler = handlers[name] as Handler<RouteName>;
       const result = await handler({ params: req.params, query, body: req.body, req, res } as unknown as Asked<RouteName>);
+      if (route.method !== 'get') await stored?.();
       if (result instanceof Written) return;
       const reply = result instanceof Reply ? result : new Reply(result);
       const status = reply.status ?? Number(Object.keys(route.answers)[0]);

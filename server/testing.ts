@@ -7,7 +7,7 @@ import supertest from 'supertest';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { type App, createApp } from './app.ts';
 import { checkAnswer } from './checked-answers.test-data.ts';
-import { openDatabase } from './db/open.ts';
+import { closeDatabase, openDatabase } from './db/open.ts';
 import { carDocument } from './testing-documents.ts';
 
 /** A server on a real file in a folder of its own, for tests. */
@@ -31,7 +31,7 @@ let emptyFile: Promise<Buffer> | undefined;
 async function makeEmptyFile(): Promise<Buffer> {
   const folder = mkdtempSync(join(tmpdir(), 'druckwerk-empty-'));
   const file = join(folder, 'druckwerk.sqlite');
-  await (await openDatabase(file)).destroy();
+  await closeDatabase(await openDatabase(file));
   const bytes = readFileSync(file);
   rmSync(folder, { recursive: true, force: true });
   return bytes;
@@ -66,12 +66,12 @@ async function openServer(folder: string, clock: { ms: number }, checked = true)
     clock,
     async restart() {
       app.hub.close();
-      await db.destroy();
+      await closeDatabase(db);
       return openServer(folder, clock);
     },
     async close() {
       app.hub.close();
-      await db.destroy();
+      await closeDatabase(db);
       rmSync(folder, { recursive: true, force: true });
     },
   };

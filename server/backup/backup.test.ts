@@ -7,6 +7,7 @@ import Database from 'better-sqlite3';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { RestorePreview } from '#schema/backup.ts';
+import { closeDatabase } from '../db/open.ts';
 import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
 import { carDocument } from '../testing-documents.ts';
 import { openWorld } from '../world/world.ts';
@@ -231,12 +232,12 @@ it('killed at any step of a restore, the next start has one world whole: the old
     .send(carDocument(['C00001', 'C00002', 'C00003', 'C00004']))
     .expect(201);
   writeFileSync(join(s.folder, 'photos', '00000001-0000-4000-8000-000000000000.jpg'), 'new');
-  await s.db.destroy();
+  await closeDatabase(s.db);
   s.app.hub.close();
   const unitsNow = async (): Promise<number> => {
     const w = await openWorld(s.folder);
     const n = (await w.db('units').count({ n: '*' })) as { n: number }[];
-    await w.db.destroy();
+    await closeDatabase(w.db);
     w.release();
     return n[0]?.n as number;
   };

@@ -4,10 +4,10 @@ import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
-import Database from 'better-sqlite3';
 import { getISOWeek, getISOWeekYear } from 'date-fns';
 import { type Pack, pack } from 'tar-stream';
 import type { BackupWhy } from '#schema/backup.ts';
+import { copyDatabase } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { DATABASE, databaseFile } from '../db/open.ts';
 
@@ -39,8 +39,6 @@ export interface KeptBackup {
 
 /** The file's name says when and why it was made; the log of what is kept is the folder itself. */
 const NAME = /^druckwerk-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)Z-(daily|upgrade|asked)\.tar\.gz$/;
-/** Pages copied in one turn: two megabytes. */
-const PAGES_AT_ONCE = 500;
 /** Packed in pieces of this size: in the stream’s own of 16 and 64 KiB it took half as long again. */
 const PIECE_BYTES = 2 ** 20;
 /** A database packs a fortieth better at level 3 and a tenth at level 9, in 1.3 and 6 times the time. */
@@ -78,20 +76,22 @@ export const newestBackup = (folder: string): KeptBackup | null => listBackups(f
 
 /**
  * Back up a data folder: the database by SQLite's own online copy, the photos, and a manifest with their hashes.
- * @param from the connection that writes it, so that the copy takes in what is written meanwhile; none: one is opened
  * @returns the file, whole and on the disk
  */
-export async function makeBackup(folder: string, why: BackupWhy, at: Date, from?: Database.Database): Promise<KeptBackup> {
+export async function makeBackup(folder: string, why: BackupWhy, at: Date): Promise<KeptBackup> {
   const inside = backupFolder(folder);
   await mkdir(inside, { recursive: true });
   const name = nameOf(why, at);
   const part = join(inside, `${randomUUID()}.part`);
   const copy = `${part}.sqlite`;
   try {
-    await copyDatabase(databaseFile(folder), copy, from);
+    const schema = await copyDatabase(databaseFile(folder), copy);
     const out = pack();
     const written = pipeline(out, createGzip(PACKING), createWriteStream(part));
-    await Promise.all([fill(out, folder, copy, why, at), written]);
+    await Promise.all([
+      fill(out, folder, copy, { madeAt: at.toISOString(), why, schema: schema || (migrationNames[0] ?? '') }),
+      written,
+    ]);
     const handle = await open(part, 'r');
     await handle.sync();
     await handle.close();
@@ -104,30 +104,14 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date, from?
   }
 }
 
-async function copyDatabase(file: string, copy: string, from: Database.Database | undefined): Promise<void> {
-  const source = from ?? new Database(file, { readonly: true, fileMustExist: true });
-  try {
-    await source.backup(copy, { progress: () => PAGES_AT_ONCE });
-  } finally {
-    if (!from) source.close();
-  }
-  // A copy of its own, without a log beside it: one file, whole.
-  const made = new Database(copy);
-  made.pragma('journal_mode = DELETE');
-  made.close();
-}
-
-async function fill(out: Pack, folder: string, copy: string, why: BackupWhy, at: Date): Promise<void> {
+async function fill(out: Pack, folder: string, copy: string, about: Omit<Manifest, 'format' | 'files'>): Promise<void> {
   try {
     const files = [await addFile(out, DATABASE, copy)];
     const photos = join(folder, 'photos');
     for (const name of (await readdir(photos).catch(() => [] as string[])).sort()) {
       if (name.endsWith('.jpg')) files.push(await addFile(out, `photos/${name}`, join(photos, name)));
     }
-    const made = new Database(copy, { readonly: true });
-    const done = made.prepare('select name from knex_migrations order by id desc limit 1').pluck().get() as string;
-    made.close();
-    const manifest: Manifest = { format: 1, madeAt: at.toISOString(), why, schema: done ?? migrationNames[0] ?? '', files };
+    const manifest: Manifest = { format: 1, ...about, files };
     out.entry({ name: 'manifest.json' }, JSON.stringify(manifest, null, 2));
     out.finalize();
   } catch (error) {

@@ -10,7 +10,7 @@ import { extract } from 'tar-stream';
 import type { WorldSummary } from '#schema/backup.ts';
 import { inThread } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
-import { DATABASE, databaseFile, openDatabase } from '../db/open.ts';
+import { closeDatabase, DATABASE, databaseFile, openDatabase } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
 import type { BackedUpFile, Manifest } from './backups.ts';
 
@@ -163,7 +163,7 @@ async function checkDatabase(file: string, photos: number): Promise<WorldSummary
   } catch (error) {
     throw error instanceof HttpProblem ? error : notABackup('Its database is damaged.');
   }
-  await (await openDatabase(file)).destroy();
+  await closeDatabase(await openDatabase(file));
   const summary = await summaryOf(file, photos);
   const made = new Database(file);
   try {

@@ -5,7 +5,7 @@ import { pipeline } from 'node:stream/promises';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema/backup.ts';
-import { databaseFile, handleOf, replaceFile } from '../db/open.ts';
+import { databaseFile, replaceFile } from '../db/open.ts';
 import { cannotStore } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
@@ -103,7 +103,7 @@ export class BackupService {
     const [free, { size }] = await Promise.all([freeBytes(this.#folder), stat(databaseFile(this.#folder))]);
     // The copy and, packed, at most as much again.
     if (free !== null && free < 2 * size) throw cannotStore('full');
-    const made = await makeBackup(this.#folder, why, new Date(this.#now()), await handleOf(this.#db));
+    const made = await makeBackup(this.#folder, why, new Date(this.#now()));
     await prune(this.#folder);
     return made;
   }

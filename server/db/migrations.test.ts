@@ -5,7 +5,7 @@ import knex, { type Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { testServer } from '../testing.ts';
 import { migrationSource } from './migrations.ts';
-import { openDatabase } from './open.ts';
+import { closeDatabase, openDatabase } from './open.ts';
 
 let folder: string;
 let file: string;
@@ -130,12 +130,12 @@ describe('a file of an earlier version', () => {
 it('a new file has the same tables as one brought up to date', async () => {
   const fresh = await openDatabase(file);
   const wanted = await shape(fresh);
-  await fresh.destroy();
+  await closeDatabase(fresh);
   rmSync(folder, { recursive: true, force: true });
   folder = mkdtempSync(join(tmpdir(), 'druckwerk-old-'));
   file = join(folder, 'druckwerk.sqlite');
   await oldFile();
   const old = await openDatabase(file);
   expect(await shape(old)).toEqual(wanted);
-  await old.destroy();
+  await closeDatabase(old);
 });

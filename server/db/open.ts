@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Database } from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
+import { Disk } from './disk.ts';
 import { migrationSource } from './migrations.ts';
 import { cannotStore, isBusy, StorageProblem, storageFault } from './storage.ts';
 
@@ -24,6 +25,8 @@ interface Guard {
   failed: StorageProblem | null;
   /** Nothing is read or written while the file is replaced. */
   closed: boolean;
+  /** Brings to the disk what was committed; null where SQLite has no log on this file system and waits for the disk itself. */
+  disk: Disk | null;
 }
 
 const guards = new WeakMap<Knex, Guard>();
@@ -35,10 +38,11 @@ const guardOf = (db: Knex): Guard => {
 };
 
 /**
- * Open (and bring up to date) the SQLite file.
- * WAL with `synchronous FULL`: what was answered as accepted is on the disk, also after a power cut.
+ * Open (and bring up to date) the SQLite file. Close it with `closeDatabase`.
+ * Whoever answers that something was stored waits for `onDisk` first: then it is there after a power cut too.
  */
 export async function openDatabase(filename: string): Promise<Knex> {
+  let logged = true;
   const db = knex({
     client: 'better-sqlite3',
     connection: { filename },
@@ -49,11 +53,12 @@ export async function openDatabase(filename: string): Promise<Knex> {
       idleTimeoutMillis: 2 ** 31 - 1,
       afterCreate: (raw: Database, done: (error: Error | null, raw: Database) => void) => {
         try {
-          raw.pragma('journal_mode = WAL');
-          raw.pragma('synchronous = FULL');
+          // A drive of another machine may have no shared memory, which the log needs.
+          logged = raw.pragma('journal_mode = WAL', { simple: true }) === 'wal';
+          raw.pragma(`synchronous = ${logged ? 'NORMAL' : 'FULL'}`);
           raw.pragma('foreign_keys = ON');
-          // Bulk work need not tidy the log after every few thousand rows.
-          raw.pragma('wal_autocheckpoint = 8000');
+          // A thread does that: it waits for the disk.
+          raw.pragma('wal_autocheckpoint = 0');
           // Waiting in SQLite would stop everything else: whoever writes waits by the clock instead.
           raw.pragma('busy_timeout = 0');
           done(null, raw);
@@ -66,7 +71,8 @@ export async function openDatabase(filename: string): Promise<Knex> {
   });
   try {
     await db.migrate.latest();
-    guards.set(db, { file: filename, inode: statSync(filename).ino, failed: null, closed: false });
+    const disk = logged ? new Disk(filename) : null;
+    guards.set(db, { file: filename, inode: statSync(filename).ino, failed: null, closed: false, disk });
   } catch (error) {
     await db.destroy();
     throw error;
@@ -74,12 +80,23 @@ export async function openDatabase(filename: string): Promise<Knex> {
   return db;
 }
 
+/** Close it, with everything on the disk. */
+export async function closeDatabase(db: Knex): Promise<void> {
+  await guardOf(db).disk?.close();
+  await db.destroy();
+}
+
+/** Resolves when everything that was committed until now is on the disk. @throws StorageProblem when that isn't known */
+export async function onDisk(db: Knex): Promise<void> {
+  await guardOf(db).disk?.kept();
+}
+
 /** Replace the file while the connection is closed. @param work moves the files */
 export async function replaceFile(db: Knex, work: () => Promise<void>): Promise<void> {
   const guard = guardOf(db);
   guard.closed = true;
   try {
-    await db.destroy();
+    await closeDatabase(db);
     await work();
   } finally {
     db.initialize();
@@ -90,12 +107,16 @@ export async function replaceFile(db: Knex, work: () => Promise<void>): Promise<
 }
 
 /** Why the last write failed; null when it didn't, or none was tried. */
-export const storageFailure = (db: Knex): StorageProblem | null => guards.get(db)?.failed ?? null;
+export function storageFailure(db: Knex): StorageProblem | null {
+  const guard = guards.get(db);
+  return guard?.failed ?? guard?.disk?.failed ?? null;
+}
 
 const isThere = (guard: Guard): boolean => statSync(guard.file, { throwIfNoEntry: false })?.ino === guard.inode;
 
 async function begin(db: Knex, guard: Guard, statement: string): Promise<Database> {
-  const until = Date.now() + LOCKED_MS;
+  let until = Date.now() + LOCKED_MS;
+  if (statement !== 'begin') await guard.disk?.room();
   for (;;) {
     if (guard.closed) throw cannotStore('replaced');
     const raw = (await db.client.acquireConnection()) as Database;
@@ -104,7 +125,10 @@ async function begin(db: Knex, guard: Guard, statement: string): Promise<Databas
       return raw;
     } catch (error) {
       db.client.releaseConnection(raw);
-      if (!isBusy(error) || Date.now() > until) throw error;
+      if (!isBusy(error)) throw error;
+      // Our own thread has it, and lets go of it.
+      if (guard.disk?.tidying) until = Date.now() + LOCKED_MS;
+      if (Date.now() > until) throw error;
     }
     await pause(LOCKED_AGAIN_MS);
   }
@@ -120,7 +144,10 @@ async function run<T>(db: Knex, statement: string, work: (raw: Database) => T): 
     if (writes && !isThere(guard)) throw cannotStore('gone');
     const result = work(raw);
     raw.exec('commit');
-    if (writes) guard.failed = null;
+    if (writes) {
+      guard.failed = null;
+      guard.disk?.wrote();
+    }
     return result;
   } catch (error) {
     const fault = storageFault(error);
@@ -134,20 +161,13 @@ async function run<T>(db: Knex, statement: string, work: (raw: Database) => T): 
 
 /**
  * Run synchronous work on the raw handle inside one transaction: all of it is kept or none. The pool holds one connection, so this
- * also waits its turn behind every other write.
+ * also waits its turn behind every other write. It is on the disk a little later (`onDisk`).
  * @throws StorageProblem when it cannot be stored
  */
 export const inTransaction = <T>(db: Knex, work: (raw: Database) => T): Promise<T> => run(db, 'begin immediate', work);
 
 /** The same for work that only reads: it goes on while another program writes. */
 export const reading = <T>(db: Knex, work: (raw: Database) => T): Promise<T> => run(db, 'begin', work);
-
-/** The one connection, for what does not write and takes many turns, such as a copy of the file. */
-export async function handleOf(db: Knex): Promise<Database> {
-  const raw = await db.client.acquireConnection();
-  db.client.releaseConnection(raw);
-  return raw as Database;
-}
 
 /** Try to write. @returns why it can't be done; null when it can */
 export async function tryStoring(db: Knex): Promise<StorageProblem | null> {
@@ -157,6 +177,7 @@ export async function tryStoring(db: Knex): Promise<StorageProblem | null> {
         .prepare("insert into meta (name, value) values ('tried', ?) on conflict (name) do update set value = excluded.value")
         .run(new Date().toISOString()),
     );
+    await onDisk(db);
     return null;
   } catch (error) {
     if (error instanceof StorageProblem) return error;

@@ -1,7 +1,7 @@
 import { HttpProblem } from '../problem.ts';
 
 /** Why something can't be stored. */
-export type StorageFault = 'full' | 'locked' | 'readOnly' | 'gone' | 'damaged' | 'disk' | 'replaced';
+export type StorageFault = 'full' | 'locked' | 'readOnly' | 'gone' | 'damaged' | 'disk' | 'unsure' | 'replaced';
 
 const WORDS: Record<StorageFault, { status: 503 | 507; what: string; todo: string }> = {
   full: {
@@ -30,8 +30,11 @@ const WORDS: Record<StorageFault, { status: 503 | 507; what: string; todo: strin
     todo: 'Stop the server and restore a backup.',
   },
   disk: { status: 503, what: 'The disk can’t be written', todo: 'Check the disk.' },
+  unsure: { status: 503, what: 'The disk failed while this was written to it', todo: 'Check the disk.' },
   replaced: { status: 503, what: 'A backup is being restored', todo: 'Send it again in a few seconds.' },
 };
+
+const UNSURE = 'It isn’t known whether this was kept: send it again when the disk is in order.';
 
 /** Something that could not be stored, with the reason as a code. */
 export class StorageProblem extends HttpProblem {
@@ -42,7 +45,7 @@ export class StorageProblem extends HttpProblem {
   constructor(fault: StorageFault) {
     const { status, what, todo } = WORDS[fault];
     super(status, what, {
-      detail: fault === 'replaced' ? todo : `${todo} Nothing of this was kept.`,
+      detail: fault === 'replaced' ? todo : `${todo} ${fault === 'unsure' ? UNSURE : 'Nothing of this was kept.'}`,
       headers: { 'Retry-After': '2' },
       extra: { fault },
     });

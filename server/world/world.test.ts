@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import {
   chmodSync,
   existsSync,
@@ -17,90 +17,22 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { build } from 'esbuild';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { serverBundle } from '../../scripts/server-bundle.mjs';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { makeBackup } from '../backup/backups.ts';
-import { openDatabase } from '../db/open.ts';
+import { closeDatabase, openDatabase } from '../db/open.ts';
 import { carDocument } from '../testing-documents.ts';
 import { EXIT_CODES, portOf, type StartFault } from './failures.ts';
+import { type Ended, type Running, shippedServer } from './shipped.test-data.ts';
 import { openWorld } from './world.ts';
 
-const root = join(import.meta.dirname, '../..');
-/** Pages are of no matter here. */
-const pages = mkdtempSync(join(tmpdir(), 'druckwerk-pages-'));
-chmodSync(pages, 0o755);
-writeFileSync(join(pages, 'index.html'), '<!doctype html>');
-afterAll(() => rmSync(pages, { recursive: true, force: true }));
-
+const shipped = shippedServer();
+const { launch, running } = shipped;
 let folder: string;
 let file: string;
-const children: ChildProcess[] = [];
 beforeEach(() => {
-  folder = mkdtempSync(join(tmpdir(), 'druckwerk-world-'));
+  folder = shipped.folder;
   file = join(folder, 'druckwerk.sqlite');
 });
-afterEach(() => {
-  for (const c of children.splice(0)) c.kill('SIGKILL');
-  rmSync(folder, { recursive: true, force: true });
-});
-
-interface Ended {
-  code: number | null;
-  err: string;
-}
-interface Running {
-  child: ChildProcess;
-  url: string;
-  /** Resolves when it has ended. */
-  ended: Promise<Ended>;
-}
-
-/** The server as it is shipped, in one file: a process of it is up in half the time. */
-const START = join(root, 'dist', `server-${process.pid}.mjs`);
-beforeAll(() =>
-  build({
-    entryPoints: {
-      [`server-${process.pid}`]: join(root, 'server/start.ts'),
-      [`backup-${process.pid}`]: join(root, 'server/backup/command.ts'),
-    },
-    outdir: join(root, 'dist'),
-    outExtension: { '.js': '.mjs' },
-    ...serverBundle,
-  }),
-);
-const COMMAND = START.replace('server-', 'backup-');
-afterAll(() => {
-  for (const f of [START, COMMAND]) rmSync(f, { force: true });
-});
-
-/** The real server in a process of its own; resolves when it listens or has ended. */
-function launch(env: Record<string, string>, options: { uid?: number } = {}): Promise<Running | Ended> {
-  const child = spawn(process.execPath, [START], {
-    cwd: root,
-    env: { ...process.env, PORT: '0', DRUCKWERK_DATA: folder, DRUCKWERK_WEB: pages, ...env },
-    ...options,
-  });
-  children.push(child);
-  let err = '';
-  child.stderr?.on('data', (d) => {
-    err += d;
-  });
-  const ended = new Promise<Ended>((done) => child.on('close', (code) => done({ code, err })));
-  const up = new Promise<Running>((done) => {
-    child.stdout?.on('data', (d) => {
-      const url = /Druckwerk is at (http:\S+)\//.exec(String(d))?.[1];
-      if (url) done({ child, url, ended });
-    });
-  });
-  return Promise.race([up, ended]);
-}
-
-async function running(env: Record<string, string> = {}): Promise<Running> {
-  const started = await launch(env);
-  if ('code' in started) throw new Error(`It ended: ${started.err}`);
-  return started;
-}
 
 /** Two sentences, the code, no stack trace. */
 function said(result: Running | Ended, fault: StartFault, ...words: (string | RegExp)[]): void {
@@ -115,7 +47,7 @@ function said(result: Running | Ended, fault: StartFault, ...words: (string | Re
 /** A world with a rig's worth of tables, put away cleanly, with one backup when asked. */
 async function world(backup = false): Promise<void> {
   const w = await openWorld(folder);
-  await w.db.destroy();
+  await closeDatabase(w.db);
   w.release();
   if (backup) await makeBackup(folder, 'asked', new Date('2026-03-04T05:06:07Z'));
 }
@@ -167,7 +99,7 @@ describe('a server that can’t start says what is wrong and what to do, with a 
 
   it('a kill in the very first moment leaves an empty file, which is no world yet', async () => {
     writeFileSync(file, '');
-    await expect(openWorld(folder).then((w) => w.db.destroy())).resolves.toBeUndefined();
+    await expect(openWorld(folder).then((w) => closeDatabase(w.db))).resolves.toBeUndefined();
   });
 
   it('another program holds the file', async () => {
@@ -382,9 +314,9 @@ describe('a running server', () => {
 it('a file of an earlier version is backed up before it is brought up to date', async () => {
   const db = await openDatabase(file);
   await db.migrate.down();
-  await db.destroy();
+  await closeDatabase(db);
   const w = await openWorld(folder);
-  await w.db.destroy();
+  await closeDatabase(w.db);
   w.release();
   const { listBackups } = await import('../backup/backups.ts');
   expect(listBackups(folder).map((b) => b.why)).toEqual(['upgrade']);
@@ -392,7 +324,7 @@ it('a file of an earlier version is backed up before it is brought up to date', 
 
 describe('the commands', () => {
   const command = (...args: string[]) =>
-    spawnSync(process.execPath, [COMMAND, ...args], {
+    spawnSync(process.execPath, [shipped.command, ...args], {
       encoding: 'utf8',
       env: { ...process.env, DRUCKWERK_DATA: folder },
     });

@@ -1,0 +1,174 @@
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { carDocument } from '../testing-documents.ts';
+import { shippedServer } from './shipped.test-data.ts';
+
+const compiler = ['cc', 'gcc', 'clang'].find((name) => spawnSync(name, ['--version']).status === 0);
+if (compiler === undefined) console.log('Not tested here without a C compiler: what a slow or failing disk does.');
+
+/** Asks something small again and again. @returns ends it, with how long the slowest answer took, ms */
+function asking(url: string): () => Promise<number> {
+  let on = true;
+  let slowest = 0;
+  const done = (async () => {
+    while (on) {
+      const from = performance.now();
+      expect((await fetch(`${url}/api/rigs`)).ok).toBe(true);
+      slowest = Math.max(slowest, performance.now() - from);
+      await new Promise((r) => setTimeout(r, 10));
+    }
+  })();
+  done.catch(() => undefined);
+  return async () => {
+    on = false;
+    await done;
+    return slowest;
+  };
+}
+
+describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
+  const shipped = shippedServer();
+  const made = mkdtempSync(join(tmpdir(), 'druckwerk-slow-'));
+  const library = join(made, 'slow.so');
+  const told = join(made, 'ms');
+  beforeAll(() => {
+    const source = join(import.meta.dirname, 'slow-disk.test-data.c');
+    const { status, stderr } = spawnSync(compiler as string, ['-shared', '-fPIC', '-o', library, source, '-ldl']);
+    if (status !== 0) throw new Error(String(stderr));
+  });
+  afterAll(() => rmSync(made, { recursive: true, force: true }));
+  const each = (ms: number) => writeFileSync(told, String(ms));
+
+  /** A server with a rig whose first sensor is A00001, on a quick disk yet. */
+  async function started() {
+    each(0);
+    const { url, child } = await shipped.running({ LD_PRELOAD: library, SLOW_DISK: told });
+    const post = (path: string, body: unknown) =>
+      fetch(`${url}/api/${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      });
+    const unit = (await (await post('units', carDocument(['A00001', 'A00002', 'A00003', 'A00004']))).json()) as { id: string };
+    const rig = (await (await post('rigs', { name: 'Errand', unitIds: [unit.id], loadState: 'loaded' })).json()) as {
+      id: string;
+    };
+    const nowMs = Date.now();
+    /** Post a reading of so many seconds ago. @returns how long the answer took, ms */
+    const reading = async (agoS: number, pressureKpa = 250) => {
+      const from = performance.now();
+      const time = new Date(nowMs - agoS * 1000).toISOString();
+      const res = await post('readings', [{ sensorId: 'A00001', time, pressureKpa, tempC: 20 }]);
+      expect(res.status).toBe(200);
+      expect(await res.json()).toMatchObject({ accepted: 1 });
+      return performance.now() - from;
+    };
+    const health = async () =>
+      (await (await fetch(`${url}/api/health`)).json()) as {
+        canStore: boolean;
+        problem: string | null;
+        loopDelayMs: { max: number };
+      };
+    return { url, child, rig: rig.id, post, reading, health };
+  }
+
+  it('is waited for by whoever stores something, and by nobody else; the page sees the reading at once', async () => {
+    const s = await started();
+    const stream = await fetch(`${s.url}/api/rigs/${s.rig}/live`);
+    const heard = (async () => {
+      let text = '';
+      for await (const part of stream.body as unknown as AsyncIterable<Uint8Array>) {
+        text += Buffer.from(part).toString();
+        if (text.includes('"pressureKpa":251')) return performance.now();
+      }
+      return Number.NaN;
+    })();
+    each(400);
+    const slowest = asking(s.url);
+    const from = performance.now();
+    const first = s.reading(60, 251);
+    // Committed while the disk is busy with the first: that one's wait says nothing of this one.
+    await new Promise((r) => setTimeout(r, 200));
+    const second = s.reading(50);
+    expect((await heard) - from).toBeLessThan(200);
+    expect(await first).toBeGreaterThan(390);
+    expect(await second).toBeGreaterThan(590);
+    // Sent twice, the second is told that it is there already only when it is.
+    const time = new Date(Date.now() - 30_000).toISOString();
+    const twice = { sensorId: 'A00001', time, pressureKpa: 250, tempC: 20 };
+    const third = s.post('readings', [twice]);
+    await new Promise((r) => setTimeout(r, 50));
+    const again = performance.now();
+    expect(await (await s.post('readings', [twice])).json()).toMatchObject({ repeated: 1 });
+    expect(performance.now() - again).toBeGreaterThan(300);
+    expect((await third).status).toBe(200);
+    expect(await slowest()).toBeLessThan(200);
+  });
+
+  it('is waited for once by all who come together', async () => {
+    const s = await started();
+    each(400);
+    const from = performance.now();
+    await Promise.all(Array.from({ length: 40 }, (_, i) => s.reading(i + 1)));
+    // One after the other it would be 16 s.
+    expect(performance.now() - from).toBeLessThan(3000);
+  });
+
+  it('holds up nobody while a backup is made, nor while the log is brought into the database', async () => {
+    const s = await started();
+    each(200);
+    const slowest = asking(s.url);
+    const log = join(shipped.folder, 'druckwerk.sqlite-wal');
+    const nowMs = Date.now();
+    let longest = 0;
+    for (let k = 0; k < 40; k += 1) {
+      const lines = Array.from({ length: 4000 }, (_, i) => {
+        const time = new Date(nowMs - (k * 4000 + i + 1) * 1000).toISOString();
+        return `{"sensorId":"A0000${(i % 4) + 1}","time":"${time}","pressureKpa":250,"tempC":20}`;
+      });
+      const res = await fetch(`${s.url}/api/readings?history=true`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/x-ndjson' },
+        body: lines.join('\n'),
+      });
+      expect(await res.json()).toMatchObject({ accepted: 4000 });
+      longest = Math.max(longest, statSync(log).size);
+    }
+    // It was over the size at which it is tidied, and was emptied.
+    expect(longest).toBeGreaterThan(8 * 2 ** 20);
+    await vi.waitFor(() => expect(statSync(log).size).toBeLessThan(longest / 2), { timeout: 20_000, interval: 100 });
+    expect((await s.post('backups', {})).status).toBe(201);
+    expect(await slowest()).toBeLessThan(200);
+    expect((await s.health()).loopDelayMs.max).toBeLessThan(200);
+  }, 60_000);
+
+  it('that fails: nothing is called accepted, every page can say so, and it goes on when the disk does', async () => {
+    const s = await started();
+    await s.reading(60);
+    each(-1);
+    const time = new Date(Date.now() - 50_000).toISOString();
+    const lost = { sensorId: 'A00001', time, pressureKpa: 250, tempC: 20 };
+    const res = await s.post('readings', [lost]);
+    expect(res.status).toBe(503);
+    expect(await res.json()).toMatchObject({ fault: 'unsure', detail: expect.stringContaining('send it again') });
+    expect(await s.health()).toMatchObject({ canStore: false, problem: expect.stringContaining('The disk failed') });
+    each(0);
+    expect(await s.health()).toMatchObject({ canStore: true, problem: null });
+    // What the log has of it may never have come to the disk, whatever the disk says now: all of it is in the database itself.
+    const alone = join(made, 'alone.sqlite');
+    copyFileSync(join(shipped.folder, 'druckwerk.sqlite'), alone);
+    const raw = new Database(alone);
+    expect(raw.prepare('select count(*) from readings where time_ms = ?').pluck().get(Date.parse(time))).toBe(1);
+    raw.close();
+    // It may have been kept or not; sent again it is there once.
+    expect((await s.post('readings', [lost])).status).toBe(200);
+    s.child.kill('SIGKILL');
+    const { url } = await shipped.running();
+    const { readings } = (await (await fetch(`${url}/api/rigs/${s.rig}/readings`)).json()) as { readings: { time: string }[] };
+    expect(readings.filter((r) => r.time === time)).toHaveLength(1);
+  });
+});
