@@ -1,7 +1,9 @@
 import { spawn } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { type AddressInfo, connect, createServer, type Server, type Socket } from 'node:net';
+import { join } from 'node:path';
 import { Aedes } from 'aedes';
+import Database from 'better-sqlite3';
 import mqtt, { type MqttClient } from 'mqtt';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { GatewaySettings, GatewayView } from '#schema/gateway.ts';
@@ -225,7 +227,7 @@ describe('readings over MQTT', () => {
 });
 
 /** A line to the broker that breaks. @returns its port, and how often it broke */
-async function brokenLine(everyMs: number): Promise<{ port: number; breaks: () => number; mend: () => void }> {
+async function brokenLine(everyMs: number): Promise<{ port: number; breaks: () => number; mend: () => void; cut: () => void }> {
   const open = new Set<Socket>();
   let breaks = 0;
   const server = createServer((a) => {
@@ -254,8 +256,35 @@ async function brokenLine(everyMs: number): Promise<{ port: number; breaks: () =
     for (const x of open) x.destroy();
     server.close();
   });
-  return { port: (server.address() as AddressInfo).port, breaks: () => breaks, mend: () => clearInterval(timer) };
+  const cut = () => {
+    for (const x of open) x.destroy();
+  };
+  return { port: (server.address() as AddressInfo).port, breaks: () => breaks, mend: () => clearInterval(timer), cut };
 }
+
+it('what is still being stored when the line breaks is not acknowledged on the next, where its number is another message’s', async () => {
+  const line = await brokenLine(1e9);
+  await set({ url: `mqtt://127.0.0.1:${line.port}` });
+  await connected();
+  const c = await client();
+  const topic = 'tires/A00001/reading';
+  for (const at of [0, 5]) await c.publishAsync(topic, say(at, 36), { qos: 1 });
+  await until(async () => expect((await view()).stored).toBe(2));
+  const acknowledged: (string | undefined)[] = [];
+  broker.on('ack', (packet) => acknowledged.push((packet as { payload?: Buffer } | undefined)?.payload?.toString()));
+  const other = new Database(join(s.folder, 'druckwerk.sqlite'));
+  other.exec('begin immediate');
+  const waiting = [10, 15, 20, 25].map((at) => say(at, 36));
+  for (const message of waiting) await c.publishAsync(topic, message, { qos: 1 });
+  await until(async () => expect((await view()).messages).toBe(3));
+  line.cut();
+  await until(async () => expect((await view()).state).toBe('lost'));
+  await connected();
+  other.close();
+  await until(async () => expect(await rows()).toHaveLength(6));
+  // But for that of the second message, which may still be on its way.
+  await until(() => expect(acknowledged.filter((m) => m !== say(5, 36))).toEqual(waiting));
+});
 
 it('of 10,000 messages that another client publishes over a broken line every one is stored once', async () => {
   const line = await brokenLine(1500);

@@ -7,7 +7,7 @@ import { readMessage } from '#core/files/message.ts';
 import { isSensorKey } from '#core/pairing/ids.ts';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
 import type { GatewaySettings, GatewayView, UnknownSensor } from '#schema/gateway.ts';
-import { inTransaction, reading } from '../db/open.ts';
+import { inTransaction, onDisk, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput } from '../problem.ts';
 import type { Handlers } from '../routing.ts';
@@ -19,6 +19,7 @@ const MOST_UNKNOWN = 200;
 /** A sensor not heard for this long is forgotten, ms. */
 const UNKNOWN_MS = 86_400_000;
 const RECONNECT_MS = 1000;
+const RECONNECT_SOON_MS = 100;
 /** A message that can't be stored is tried again after this, ms. The broker keeps the rest meanwhile. */
 const AGAIN_MS = 2000;
 const LONGEST_MESSAGE = 20_000;
@@ -169,13 +170,19 @@ export class GatewayService {
       ...(kept.password === undefined ? {} : { password: kept.password }),
     });
     this.#client = client;
-    // A message is acknowledged only when it is stored; until then the broker sends it again.
+    let breaks = 0;
+    // A message is acknowledged only when it is stored; until then the broker sends it again. Not on another line than it came by: there the broker
+    // may have given its number to another message, which would be lost.
     client.handleMessage = (packet, done) => {
-      this.#take(packet, kept).then(() => done(), done);
+      const line = breaks;
+      const stored = () => done(line === breaks ? undefined : new Error('The line broke while this was stored.'));
+      this.#take(packet, kept).then(stored, done);
     };
     let takenDown = false;
     client.on('connect', ({ sessionPresent }) => {
       this.#fault = null;
+      // A line that was there a moment ago is mostly there again at once.
+      client.options.reconnectPeriod = RECONNECT_SOON_MS;
       // Asked once more, a broker that has it still would send again what it keeps under the topic.
       if (takenDown && sessionPresent) this.#setState('connected');
       else {
@@ -191,7 +198,11 @@ export class GatewayService {
       void this.#publishAll(client, kept);
     });
     client.on('close', () => {
-      if (this.#client === client) this.#setState(this.#state === 'connected' || this.#state === 'lost' ? 'lost' : 'connecting');
+      breaks += 1;
+      if (this.#client !== client) return;
+      // The first try after a break is on its way by now.
+      client.options.reconnectPeriod = RECONNECT_MS;
+      this.#setState(this.#state === 'connected' || this.#state === 'lost' ? 'lost' : 'connecting');
     });
     client.on('error', (error) => {
       const code = String((error as { code?: unknown }).code ?? '');
@@ -241,6 +252,7 @@ export class GatewayService {
     for (;;) {
       try {
         const counts = await this.#watch.ingest([{ sensorId: id, ms, pressureKpa, tempC, batteryV, rssiDbm }], 'live');
+        await onDisk(this.#db);
         this.#counts.stored += counts.accepted;
         return;
       } catch (error) {
