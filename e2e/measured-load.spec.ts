@@ -1,7 +1,8 @@
 import { request } from 'node:http';
 import { plainMapping } from '../core/files/columns.test-data.ts';
 import { idsOf, line, makeCar, probe, send } from './masses.ts';
-import { expect, post, type ServerProcess, test } from './server.ts';
+import { test } from './measured.ts';
+import { expect, post, type ServerProcess } from './server.ts';
 
 interface Health {
   loopDelayMs: { p50: number; p99: number; p999: number; max: number };

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { expect, painted, rigId, test } from './server.ts';
+import { test } from './measured.ts';
+import { expect, painted, rigId } from './server.ts';
 
 const CHART = 'canvas[role="img"]';
 

@@ -1,6 +1,7 @@
 import { carDocument } from '../server/testing-documents.ts';
 import { gpxOf } from './masses.ts';
-import { expect, heard, makeRig, post, rigId, test, visit } from './server.ts';
+import { test } from './measured.ts';
+import { expect, heard, makeRig, post, rigId, visit } from './server.ts';
 
 // A trace takes a picture of every change, and would be what is measured.
 test.use({ trace: 'off' });

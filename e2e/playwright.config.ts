@@ -19,6 +19,8 @@ export default defineConfig({
       testMatch: 'measured*.spec.ts',
       dependencies: ['waiting', 'sheets'],
       workers: 1,
+      // More than once only where the processors were taken meanwhile (`measured.ts`).
+      retries: 3,
       fullyParallel: false,
     },
   ],

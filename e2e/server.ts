@@ -79,13 +79,13 @@ export class ServerProcess {
   }
 }
 
-interface Fixtures {
+export interface Fixtures {
   /** A server on an empty data folder. */
   own: ServerProcess;
   /** Messages on the console that a test expects, as when it stops the server. */
   expected: RegExp[];
 }
-interface WorkerFixtures {
+export interface WorkerFixtures {
   /** One server on the demo world for all tests. */
   demo: ServerProcess;
 }

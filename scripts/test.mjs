@@ -159,7 +159,7 @@ if (chromium) {
       const broken = specs(r.suites).flatMap(({ file, title, tests }) =>
         tests
           .filter((t) => t.status === 'unexpected')
-          .map((t) => `${file} › ${title}: ${reason(t.results.at(-1)?.error?.message)}`),
+          .map((t) => `${file} › ${title}: ${reason(t.results[0]?.error?.message)}`),
       );
       return { passed: r.stats.expected + r.stats.flaky, failed: broken };
     },
