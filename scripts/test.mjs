@@ -157,9 +157,7 @@ if (chromium) {
       const flaky = specs(r.suites).filter((s) => s.tests.some((t) => t.status === 'flaky'));
       again.push(...flaky.map(({ file, title }) => `${file} › ${title}`));
       const broken = specs(r.suites).flatMap(({ file, title, tests }) =>
-        tests
-          .filter((t) => t.status === 'unexpected')
-          .map((t) => `${file} › ${title}: ${reason(t.results[0]?.error?.message)}`),
+        tests.filter((t) => t.status === 'unexpected').map((t) => `${file} › ${title}: ${reason(t.results[0]?.error?.message)}`),
       );
       return { passed: r.stats.expected + r.stats.flaky, failed: broken };
     },

@@ -9,6 +9,7 @@ import type { NewRig, NewUnit } from '#schema/unit.ts';
 import { reading } from './db/open.ts';
 import { HttpProblem, notFound } from './problem.ts';
 import { type Handlers, Reply, WRITTEN } from './routing.ts';
+import { syncFolder } from './sync-folder.ts';
 
 /** The most a photo may weigh as it is sent. */
 const MOST_BYTES = 25_000_000;
@@ -53,10 +54,11 @@ export class PhotoStore {
     }
     const id = randomUUID();
     await mkdir(this.#folder, { recursive: true });
-    // Written aside and renamed: a kill in the middle leaves no half photo.
+    // Written aside and renamed: a kill in the middle leaves no half photo, and a power cut none that was answered and isn't there.
     const aside = join(this.#folder, `${id}.part`);
-    await writeFile(aside, kept);
+    await writeFile(aside, kept, { flush: true });
     await rename(aside, this.#file(id));
+    await syncFolder(this.#folder);
     return { id, bytes: kept.length };
   }
 

@@ -10,6 +10,7 @@ import type { BackupWhy } from '#schema/backup.ts';
 import { copyDatabase } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { DATABASE, databaseFile } from '../db/open.ts';
+import { syncFolder } from '../sync-folder.ts';
 
 /** A file in a backup, with its SHA-256. */
 export interface BackedUpFile {
@@ -97,6 +98,7 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date): Prom
     await handle.close();
     const path = join(inside, name);
     await rename(part, path);
+    await syncFolder(inside);
     return { path, name, why, madeMs: Math.floor(at.getTime() / 1000) * 1000 };
   } finally {
     const left = [part, copy, `${copy}-wal`, `${copy}-shm`, `${copy}-journal`];

@@ -12,6 +12,7 @@ import { inThread } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { closeDatabase, DATABASE, databaseFile, openDatabase } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
+import { syncFolder } from '../sync-folder.ts';
 import type { BackedUpFile, Manifest } from './backups.ts';
 
 /** A backup that was unpacked and checked, beside the world it would replace. */
@@ -188,6 +189,7 @@ export async function commit(folder: string, at: Date): Promise<string> {
   await file.sync();
   await file.close();
   await rename(join(stageOf(folder), `${READY}.part`), join(stageOf(folder), READY));
+  await syncFolder(stageOf(folder));
   return aside;
 }
 
@@ -210,12 +212,15 @@ export async function finishRestore(folder: string): Promise<void> {
     for (const name of OWN_FILES) {
       if (existsSync(join(folder, name)) && !existsSync(join(old, name))) await rename(join(folder, name), join(old, name));
     }
+    await Promise.all([folder, old].map(syncFolder));
     // From here on what is in the folder is the new world's.
     await writeFile(done, '', { flush: true });
+    await syncFolder(old);
   }
   for (const name of OWN_FILES) {
     if (existsSync(join(from, name))) await rename(join(from, name), join(folder, name));
   }
+  await syncFolder(folder);
   await rm(from, { recursive: true, force: true });
   await rm(done, { force: true });
   // There was nothing to keep.

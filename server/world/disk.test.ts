@@ -3,6 +3,7 @@ import { copyFileSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { carDocument } from '../testing-documents.ts';
 import { shippedServer } from './shipped.test-data.ts';
@@ -106,6 +107,23 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
     expect(await (await s.post('readings', [twice])).json()).toMatchObject({ repeated: 1 });
     expect(performance.now() - again).toBeGreaterThan(300);
     expect((await third).status).toBe(200);
+    expect(await slowest()).toBeLessThan(200);
+  });
+
+  it('has a photo and a backup under their names before they are called kept', async () => {
+    const s = await started();
+    const picture = await sharp({ create: { width: 20, height: 20, channels: 3, background: '#ffffff' } }).png().toBuffer();
+    each(300);
+    const slowest = asking(s.url);
+    const from = performance.now();
+    const res = await fetch(`${s.url}/api/photos`, { method: 'POST', headers: { 'Content-Type': 'image/png' }, body: picture });
+    expect(res.status).toBe(201);
+    // The file, and the folder with its name.
+    expect(performance.now() - from).toBeGreaterThan(590);
+    const then = performance.now();
+    expect((await s.post('backups', {})).status).toBe(201);
+    // The copy, the packed file, and the folder.
+    expect(performance.now() - then).toBeGreaterThan(890);
     expect(await slowest()).toBeLessThan(200);
   });
 
