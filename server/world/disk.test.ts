@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
@@ -42,16 +42,16 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
   const told = join(made, 'ms');
   beforeAll(() => {
     const source = join(import.meta.dirname, 'slow-disk.test-data.c');
-    const { status, stderr } = spawnSync(compiler as string, ['-shared', '-fPIC', '-o', library, source, '-ldl']);
+    const { status, stderr } = spawnSync(compiler as string, ['-shared', '-fPIC', '-o', library, source, '-ldl', '-lpthread']);
     if (status !== 0) throw new Error(String(stderr));
   });
   afterAll(() => rmSync(made, { recursive: true, force: true }));
   const each = (ms: number) => writeFileSync(told, String(ms));
 
   /** A server with a rig whose first sensor is A00001, on a quick disk yet. */
-  async function started() {
+  async function started(env: Record<string, string> = {}) {
     each(0);
-    const { url, child } = await shipped.running({ LD_PRELOAD: library, SLOW_DISK: told });
+    const { url, child } = await shipped.running({ LD_PRELOAD: library, SLOW_DISK: told, ...env });
     const post = (path: string, body: unknown) =>
       fetch(`${url}/api/${path}`, {
         method: 'POST',
@@ -168,6 +168,56 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
     expect((await s.post('backups', {})).status).toBe(201);
     expect(await slowest()).toBeLessThan(HELD_UP_MS);
     expect((await s.health()).loopDelayMs.max).toBeLessThan(HELD_UP_MS);
+  }, 60_000);
+
+  it('whose power is cut has everything that was accepted, whenever that is', async () => {
+    const cut = mkdtempSync(join(tmpdir(), 'druckwerk-cut-'));
+    try {
+      const s = await started({ POWER_CUT: cut });
+      each(5);
+      let accepted = 0;
+      let sentMs = Date.now() - 1e10;
+      let looked = 0;
+      for (let round = 0; round < 4; round += 1) {
+        for (let k = 0; k < 6; k += 1) {
+          // Two at a time, so that one is written while the other is brought to the disk.
+          const bodies = [1, 2].map((wheel) =>
+            Array.from({ length: 3000 }, () => {
+              sentMs += 1000;
+              return `{"sensorId":"A0000${wheel}","time":"${new Date(sentMs).toISOString()}","pressureKpa":250,"tempC":20}`;
+            }).join('\n'),
+          );
+          const sent = bodies.map(async (body) => {
+            const res = await fetch(`${s.url}/api/readings?history=true`, {
+              method: 'POST',
+              headers: { 'Content-Type': 'application/x-ndjson' },
+              body,
+            });
+            accepted += ((await res.json()) as { accepted: number }).accepted;
+          });
+          await Promise.race(sent);
+          // Now: what is on the disk, without what isn't there for sure.
+          const known = accepted;
+          s.child.kill('SIGSTOP');
+          const found = mkdtempSync(join(made, 'found-'));
+          for (const name of ['druckwerk.sqlite', 'druckwerk.sqlite-wal'])
+            if (existsSync(join(cut, name))) copyFileSync(join(cut, name), join(found, name));
+          s.child.kill('SIGCONT');
+          const raw = new Database(join(found, 'druckwerk.sqlite'));
+          expect(raw.prepare('select count(*) from readings').pluck().get()).toBeGreaterThanOrEqual(known);
+          if (k === 5) expect(raw.pragma('integrity_check', { simple: true })).toBe('ok');
+          raw.close();
+          looked += 1;
+          await Promise.all(sent);
+        }
+      }
+      expect(looked).toBe(24);
+      expect(accepted).toBe(4 * 6 * 6000);
+      // The log was brought into the database at least once meanwhile.
+      expect(statSync(join(cut, 'druckwerk.sqlite')).size).toBeGreaterThan(4 * 2 ** 20);
+    } finally {
+      rmSync(cut, { recursive: true, force: true });
+    }
   }, 60_000);
 
   it('that fails: nothing is called accepted, every page can say so, and it goes on when the disk does', async () => {
