@@ -178,7 +178,10 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
       let accepted = 0;
       let sentMs = Date.now() - 1e10;
       let looked = 0;
-      for (let round = 0; round < 4; round += 1) {
+      // Until the log was brought into the database at least once meanwhile.
+      const tidied = () => statSync(join(cut, 'druckwerk.sqlite')).size > 4 * 2 ** 20;
+      for (let round = 0; round < 3 || !tidied(); round += 1) {
+        expect(round).toBeLessThan(15);
         for (let k = 0; k < 6; k += 1) {
           // Two at a time, so that one is written while the other is brought to the disk.
           const bodies = [1, 2].map((wheel) =>
@@ -211,10 +214,8 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
           await Promise.all(sent);
         }
       }
-      expect(looked).toBe(24);
-      expect(accepted).toBe(4 * 6 * 6000);
-      // The log was brought into the database at least once meanwhile.
-      expect(statSync(join(cut, 'druckwerk.sqlite')).size).toBeGreaterThan(4 * 2 ** 20);
+      expect(looked).toBeGreaterThanOrEqual(18);
+      expect(accepted).toBe(looked * 6000);
     } finally {
       rmSync(cut, { recursive: true, force: true });
     }
