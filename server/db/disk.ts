@@ -88,7 +88,7 @@ export class Disk {
   /** Write all of the log to the database once more, from what the system still has in memory. */
   async #rewrite(): Promise<void> {
     await this.#tidying;
-    if (!(await tidyLog(this.#file))) throw cannotStore('unsure');
+    if (!(await this.#tidy())) throw cannotStore('unsure');
   }
 
   #tidy(): Promise<boolean> {
