@@ -30,7 +30,7 @@ const WORDS: Record<StorageFault, { status: 503 | 507; what: string; todo: strin
     todo: 'Stop the server and restore a backup.',
   },
   disk: { status: 503, what: 'The disk can’t be written', todo: 'Check the disk.' },
-  unsure: { status: 503, what: 'The disk failed while this was written to it', todo: 'Check the disk.' },
+  unsure: { status: 503, what: 'The disk failed while it was being written to', todo: 'Check the disk.' },
   replaced: { status: 503, what: 'A backup is being restored', todo: 'Send it again in a few seconds.' },
 };
 

@@ -118,7 +118,7 @@ function StoreLine() {
   return (
     <div role="alert" className="halftone-magenta border-b-2 border-ink px-4 py-2">
       <span className="bg-paper px-2 py-1 font-semibold">
-        Nothing is being stored, readings neither, so no new alarm can sound. {why}
+        Storing fails, so readings may be missing and alarms can’t be relied on. {why}
       </span>
     </div>
   );
