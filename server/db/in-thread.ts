@@ -5,7 +5,7 @@ import { Worker } from 'node:worker_threads';
 const head = `
 const { parentPort, workerData } = require('node:worker_threads');
 const Database = require(workerData.driver);
-const raw = new Database(workerData.file, { fileMustExist: true });
+const raw = new Database(workerData.file, { fileMustExist: true, readonly: workerData.readonly === true });
 const answer = (what) => parentPort.postMessage(what);
 `;
 const asking = `${head}
@@ -91,4 +91,4 @@ export const tidyLog = (file: string): Promise<boolean> => run(tidying, { file }
  * @returns the last migration of the copy
  * @throws the driver's error
  */
-export const copyDatabase = (file: string, copy: string): Promise<string> => run(copying, { file, copy });
+export const copyDatabase = (file: string, copy: string): Promise<string> => run(copying, { file, copy, readonly: true });

@@ -179,10 +179,13 @@ export class GatewayService {
       this.#take(packet, kept).then(stored, done);
     };
     let takenDown = false;
+    let steady: NodeJS.Timeout | undefined;
     client.on('connect', ({ sessionPresent }) => {
       this.#fault = null;
-      // A line that was there a moment ago is mostly there again at once.
-      client.options.reconnectPeriod = RECONNECT_SOON_MS;
+      // A line that was there for a while is mostly there again at once. Not one that ends each time: two servers of one world push each other out.
+      steady = setTimeout(() => {
+        client.options.reconnectPeriod = RECONNECT_SOON_MS;
+      }, RECONNECT_MS).unref();
       // Asked once more, a broker that has it still would send again what it keeps under the topic.
       if (takenDown && sessionPresent) this.#setState('connected');
       else {
@@ -200,6 +203,7 @@ export class GatewayService {
     client.on('close', () => {
       breaks += 1;
       if (this.#client !== client) return;
+      clearTimeout(steady);
       // The first try after a break is on its way by now.
       client.options.reconnectPeriod = RECONNECT_MS;
       this.#setState(this.#state === 'connected' || this.#state === 'lost' ? 'lost' : 'connecting');
