@@ -5,9 +5,9 @@ import { cannotStore, type StorageProblem, storageFault } from './storage.ts';
 /** What nobody waits for is on the disk this much later, ms. */
 const UNASKED_MS = 200;
 /** A log of this size is tidied, bytes. */
-const LOG_BYTES = 8 * 2 ** 20;
+const LOG_BYTES = 16 * 2 ** 20;
 /** With a log of this size nobody writes until it is tidied, bytes: else a disk that is slower than what comes in is full in the end. */
-const LONGEST_BYTES = 8 * LOG_BYTES;
+const LONGEST_BYTES = 4 * LOG_BYTES;
 /** The size of the log is looked at this often, ms: it takes as long as waiting for a quick disk. */
 const LOOK_MS = 250;
 /** After tidying that didn't come to its end it is tried again this much later, ms. */

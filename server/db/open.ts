@@ -15,6 +15,7 @@ export const databaseFile = (folder: string): string => join(folder, DATABASE);
 /** A write waits this long for another program to let go of the file, ms; everything else is answered meanwhile. */
 const LOCKED_MS = 4000;
 const LOCKED_AGAIN_MS = 25;
+const TIDYING_MS = 2;
 
 /** What is known of the file behind a connection. */
 interface Guard {
@@ -126,11 +127,11 @@ async function begin(db: Knex, guard: Guard, statement: string): Promise<Databas
     } catch (error) {
       db.client.releaseConnection(raw);
       if (!isBusy(error)) throw error;
-      // Our own thread has it, and lets go of it.
+      // Our own thread has it for some milliseconds, and lets go of it.
       if (guard.disk?.tidying) until = Date.now() + LOCKED_MS;
       if (Date.now() > until) throw error;
     }
-    await pause(LOCKED_AGAIN_MS);
+    await pause(guard.disk?.tidying ? TIDYING_MS : LOCKED_AGAIN_MS);
   }
 }
 

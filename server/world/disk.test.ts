@@ -14,6 +14,8 @@ if (compiler === undefined) console.log('Not tested here without a C compiler: w
 /** How long the disk takes each time, ms; and what takes longer has waited for it. */
 const WAIT_MS = 500;
 const HELD_UP_MS = 480;
+/** Size at which the log is tidied, bytes. */
+const LOG_BYTES = 16 * 2 ** 20;
 
 /** Asks something small again and again. @returns ends it, with how long the slowest answer took, ms */
 function asking(url: string): () => Promise<number> {
@@ -149,7 +151,7 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
     const log = join(shipped.folder, 'druckwerk.sqlite-wal');
     const nowMs = Date.now();
     let longest = 0;
-    for (let k = 0; k < 16; k += 1) {
+    for (let k = 0; k < 60 && longest <= LOG_BYTES; k += 1) {
       const lines = Array.from({ length: 8000 }, (_, i) => {
         const time = new Date(nowMs - (k * 8000 + i + 1) * 1000).toISOString();
         return `{"sensorId":"A0000${(i % 4) + 1}","time":"${time}","pressureKpa":250,"tempC":20}`;
@@ -163,7 +165,7 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
       longest = Math.max(longest, statSync(log).size);
     }
     // It was over the size at which it is tidied, and was emptied.
-    expect(longest).toBeGreaterThan(8 * 2 ** 20);
+    expect(longest).toBeGreaterThan(LOG_BYTES);
     await vi.waitFor(() => expect(statSync(log).size).toBeLessThan(longest / 2), { timeout: 20_000, interval: 100 });
     expect((await s.post('backups', {})).status).toBe(201);
     expect(await slowest()).toBeLessThan(HELD_UP_MS);
@@ -181,7 +183,7 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
       // Until the log was brought into the database at least once meanwhile.
       const tidied = () => statSync(join(cut, 'druckwerk.sqlite')).size > 4 * 2 ** 20;
       for (let round = 0; round < 3 || !tidied(); round += 1) {
-        expect(round).toBeLessThan(15);
+        expect(round).toBeLessThan(30);
         for (let k = 0; k < 6; k += 1) {
           // Two at a time, so that one is written while the other is brought to the disk.
           const bodies = [1, 2].map((wheel) =>
