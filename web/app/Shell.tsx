@@ -111,13 +111,13 @@ function OutdatedLine() {
   );
 }
 
-/** Says on every page that what is sent isn't kept, readings included. */
+/** Says on every page that what is sent may not be kept, readings included. */
 function StoreLine() {
   const why = useCannotStore();
   if (why === null) return null;
   return (
     <div role="alert" className="halftone-magenta border-b-2 border-ink px-4 py-2">
-      <span className="bg-paper px-2 py-1 font-semibold">
+      <span className="box-decoration-clone bg-paper px-2 py-1 font-semibold">
         Storing fails, so readings may be missing and alarms can’t be relied on. {why}
       </span>
     </div>
@@ -130,7 +130,7 @@ function LostLine() {
   if (state !== 'lost') return null;
   return (
     <div role="alert" className="halftone-magenta border-b-2 border-ink px-4 py-2">
-      <span className="bg-paper px-2 py-1 font-semibold">
+      <span className="box-decoration-clone bg-paper px-2 py-1 font-semibold">
         No connection to the server. Nothing on this page is live. Trying again every second.
       </span>
     </div>
