@@ -102,6 +102,15 @@ export interface ActiveAlarm {
   evidence?: AlarmEvidence;
 }
 
+/** A slow loss as the wheel's last reading shows it. */
+export interface WaitingLoss {
+  /** What is missing, and the most the tire can hold now, kPa of cold equivalent. */
+  lossKpa: number;
+  highKpa: number;
+  /** How much must be missing while no other wheel tells what is common, kPa. */
+  aloneKpa: number;
+}
+
 /** All that the watch remembers of a wheel. Plain data, so that it can be stored and taken up again. */
 export interface WheelMemory {
   lastMs: number | null;
@@ -190,6 +199,8 @@ export interface WheelMemory {
   bestHeldKpa: number;
   /** Since a slow loss was raised: the least it has surely held at most. */
   leastKpa: number;
+  /** A loss that waits for other wheels to tell what is common; null: none does. */
+  lossWaits: WaitingLoss | null;
   /** Points of the trend. */
   trendMs: number[];
   trendKpa: number[];
@@ -251,6 +262,7 @@ export const freshMemory = (): WheelMemory => ({
   bestMs: 0,
   bestHeldKpa: 0,
   leastKpa: 0,
+  lossWaits: null,
   trendMs: [],
   trendKpa: [],
   habit: null,
@@ -276,6 +288,7 @@ export function copyMemory(memory: WheelMemory): WheelMemory {
     peakHead: 0,
     trendMs: memory.trendMs.slice(),
     trendKpa: memory.trendKpa.slice(),
+    lossWaits: memory.lossWaits && { ...memory.lossWaits },
     active,
   };
 }
@@ -453,6 +466,7 @@ export function keepTrend(memory: WheelMemory, ms: number, kpa: number): void {
 export function forgetAir(memory: WheelMemory): void {
   emptyWindow(memory);
   memory.bestKpa = null;
+  memory.lossWaits = null;
   memory.usualCount = 0;
   memory.startCount = 0;
   memory.lowToldMs = 0;

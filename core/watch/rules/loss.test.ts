@@ -3,7 +3,7 @@ import type { WatchEvent } from '../ledger.ts';
 import { freshMemory, type WheelMemory } from '../wheel.ts';
 import { loss, trendOf } from './loss.ts';
 import { MIN, NOW, rigOf, type Told } from './rig.test-data.ts';
-import type { Judged } from './rule.ts';
+import type { Judged, Rig, Wheel } from './rule.ts';
 
 const HOUR = 60 * MIN;
 
@@ -94,7 +94,7 @@ const judged = (
     rig,
     out,
   );
-  return { out, memory: rig.at('A1L').memory, kinds: out.map((e) => `${e.type} ${e.kind}`).join() };
+  return { rig, out, memory: rig.at('A1L').memory, kinds: out.map((e) => `${e.type} ${e.kind}`).join() };
 };
 
 describe('a slow loss', () => {
@@ -190,6 +190,62 @@ describe('a slow loss', () => {
     expect(alone(209.9, 'cap', false)).toBe('raised slow');
     expect(alone(210.1, 'cap', true)).toBe('raised slow');
     expect(alone(210.1, 'ideal', false)).toBe('raised slow');
+  });
+  describe('heard first after a night', () => {
+    const waiting = (more: Partial<WheelMemory> = {}, told: Told = {}) => leaking({ awakeMs: NOW, ...more }, told);
+    const night = (lastMs = NOW - 12 * HOUR) => ({ A1R: other(0, { lastMs }) });
+    /** What is reported when so much time has passed and nothing else was heard. */
+    const later = (afterMs: number, wheel = waiting(), others: Record<string, Told> = night(), reading: Partial<Judged> = {}) => {
+      const { rig, out, kinds } = judged(wheel, others, reading);
+      expect(kinds).toBe('');
+      loss.scan?.(NOW + afterMs, rig, out);
+      return out.map((e) => `${e.type} ${e.kind} ${e.value} ${(e.atMs - NOW) / MIN}`).join();
+    };
+    it('it waits a quarter of an hour for the others, and counts alone when none of them speaks', () => {
+      expect(later(15 * MIN - 1)).toBe('');
+      expect(later(15 * MIN)).toBe('raised slow 202 15');
+      // Nobody to wait for.
+      expect(judged(waiting()).kinds).toBe('raised slow');
+    });
+    it('then 10 kPa more must be lost where it was not at rest', () => {
+      const moved = { rested: false, previousHighKpa: 0 };
+      expect(later(15 * MIN, waiting({ heldHighKpa: 209.9 }, { kind: 'cap' }), night(), moved)).toBe('raised slow 209.9 15');
+      expect(later(15 * MIN, waiting({ heldHighKpa: 210.1 }, { kind: 'cap' }), night(), moved)).toBe('');
+    });
+    it('what another tells meanwhile counts', () => {
+      const heard = (lost: number) => {
+        const { rig, out } = judged(waiting(), night());
+        Object.assign(rig.at('A1R').memory, { lastMs: NOW + 10 * MIN, bestHeldKpa: 200 + lost });
+        loss.scan?.(NOW + 15 * MIN, rig, out);
+        return out.length;
+      };
+      expect(heard(18)).toBe(0);
+      expect(heard(17.9)).toBe(1);
+    });
+    it('it is reported once, and a reading without a loss ends the wait', () => {
+      const { rig, out } = judged(waiting(), night());
+      const read = rig.at('A1L').memory;
+      expect(read.lossWaits).toEqual({ lossKpa: expect.closeTo(18, 2), highKpa: 202, aloneKpa: 0 });
+      loss.scan?.(NOW + 15 * MIN, rig, out);
+      loss.scan?.(NOW + 16 * MIN, rig, out);
+      expect(out).toHaveLength(1);
+      expect(judged(waiting({ heldHighKpa: 221, lossWaits: { lossKpa: 18, highKpa: 202, aloneKpa: 0 } })).memory.lossWaits).toBe(
+        null,
+      );
+    });
+    it.each<[string, (wheel: Wheel, rig: Rig) => void]>([
+      ['is filled', (w) => Object.assign(w, { filling: true })],
+      ['may have lost its sensor', (w) => Object.assign(w.memory, { askedMs: NOW })],
+      ['is off its valve', (w) => Object.assign(w.memory, { offSinceMs: NOW })],
+      ['loses air fast', (w) => Object.assign(w.memory.active, { rapid: { fromMs: 0, limit: 0, value: 0, worst: 0 } })],
+      ['is measured from elsewhere', (w) => Object.assign(w.memory, { bestKpa: null })],
+      ['is on a track day', (_, rig) => Object.assign(rig, { track: true })],
+    ])('nothing is reported where the wheel meanwhile %s', (_, change) => {
+      const { rig, out } = judged(waiting(), night());
+      change(rig.at('A1L'), rig);
+      loss.scan?.(NOW + 15 * MIN, rig, out);
+      expect(out).toEqual([]);
+    });
   });
   const slow = () => ({ fromMs: NOW - HOUR, limit: 220, value: 205, worst: 205, evidence: { lossKpa: 15 } });
   it('grows worse by 1 psi at a time, with figures of its own', () => {

@@ -3,7 +3,7 @@ import type { WatchEvent } from '../ledger.ts';
 import { coldEvidence, end, growWorse, raise, report } from '../ledger.ts';
 import { median } from '../median.ts';
 import { WATCH } from '../parameters.ts';
-import { type AlarmEvidence, forgetAir, keepTrend, lostInWindow, rawFall, type WheelMemory } from '../wheel.ts';
+import { type AlarmEvidence, forgetAir, keepTrend, lostInWindow, rawFall, type WaitingLoss, type WheelMemory } from '../wheel.ts';
 import { type Judged, likelyTakenOff, type Rig, type Rule, suppressed, type Wheel } from './rule.ts';
 
 const DAY_MS = 86_400_000;
@@ -134,6 +134,7 @@ function startFrom(memory: WheelMemory, ms: number, lowKpa: number): void {
 function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: WatchEvent[]): void {
   const { memory } = wheel;
   const { ms, previousMs } = reading;
+  memory.lossWaits = null;
   // Two readings close together must agree.
   const near = ms - previousMs <= WATCH.confirmMs;
   // What the rig is off by may be none of this wheel's: it takes credit from neither end.
@@ -169,15 +170,34 @@ function judgeSlow(wheel: Wheel, reading: Readonly<Judged>, rig: Rig, out: Watch
   const { lowKpa, coldKpa, sensorKind } = wheel.limits;
   const missing = coldKpa === null || own(memory) <= (1 - WATCH.likelyShare) * coldKpa;
   const likely = missing && lowKpa !== null && memory.lastKpa <= lowKpa + WATCH.nearLowKpa;
-  const loss = Math.max(memory.bestKpa - high, likely ? memory.bestHeldKpa - own(memory) - WATCH.likelyKpa : 0);
-  if (loss <= 0) return;
+  const lossKpa = Math.max(memory.bestKpa - high, likely ? memory.bestHeldKpa - own(memory) - WATCH.likelyKpa : 0);
+  if (lossKpa <= 0) return;
+  const loss = { lossKpa, highKpa: high, aloneKpa: reading.rested || sensorKind === 'ideal' ? 0 : WATCH.aloneKpa };
   const others = commonLoss(wheel, ms, rig);
   // The first one heard after a night: the others will tell what is common.
-  if (others === null && ms - memory.awakeMs < WATCH.awakeWaitMs && hasOthers(wheel, rig)) return;
-  const common = others ?? (reading.rested || sensorKind === 'ideal' ? 0 : WATCH.aloneKpa);
-  if (loss <= common) return;
-  memory.leastKpa = high;
-  raise(wheel, 'slow', ms, memory.bestKpa, high, out, slowEvidence(memory));
+  if (others === null && ms - memory.awakeMs < WATCH.awakeWaitMs && hasOthers(wheel, rig)) memory.lossWaits = loss;
+  else raiseSlow(wheel, ms, loss, others ?? loss.aloneKpa, out);
+}
+
+/** @param commonKpa what the rest of the rig seems to have lost too */
+function raiseSlow(wheel: Wheel, ms: number, { lossKpa, highKpa }: WaitingLoss, commonKpa: number, out: WatchEvent[]): void {
+  const { memory } = wheel;
+  if (memory.bestKpa === null || lossKpa <= commonKpa) return;
+  memory.leastKpa = highKpa;
+  raise(wheel, 'slow', ms, memory.bestKpa, highKpa, out, slowEvidence(memory));
+}
+
+/**
+ * A loss has waited long enough. A parked sensor speaks only when it has lost another step, hours later, and the others don't speak at all: then
+ * nobody is left to wait for.
+ */
+function judgeWaiting(wheel: Wheel, ms: number, rig: Rig, out: WatchEvent[]): void {
+  const { memory } = wheel;
+  const { lossWaits, active } = memory;
+  if (lossWaits === null || ms - memory.awakeMs < WATCH.awakeWaitMs) return;
+  memory.lossWaits = null;
+  if (wheel.filling || rig.track || active.rapid || active.slow || memory.askedMs != null || suppressed(wheel)) return;
+  raiseSlow(wheel, ms, lossWaits, commonLoss(wheel, ms, rig) ?? lossWaits.aloneKpa, out);
 }
 
 /** What the other wheels seem to have lost too, kPa: air and altitude that the watch doesn't know about. Null: there is no other to ask. */
@@ -213,5 +233,8 @@ export const loss: Rule = {
     if (memory.putOnMs != null) return;
     keepTrend(memory, ms, own(memory));
     judgeSlow(wheel, reading, rig, out);
+  },
+  scan(ms, rig, out) {
+    for (const wheel of rig.list) judgeWaiting(wheel, ms, rig, out);
   },
 };
