@@ -112,6 +112,8 @@ test.describe('without a connection', () => {
     await expect(page.getByRole('alert').filter({ hasText: 'no figure here is live' })).toBeVisible();
     await page.getByLabel('Your gauge reads').fill('249');
     await page.getByRole('button', { name: 'Filled, next' }).click();
+    // What is shown as done is kept.
+    await expect(page.getByText('Wheel 2 of 2')).toBeVisible();
     await page.reload();
     await expect(page.getByText('one change is kept on this device')).toBeVisible();
     await page.getByLabel('Your gauge reads').fill('251');
@@ -180,6 +182,43 @@ test.describe('without a connection', () => {
       );
     await expect.poll(idsOf, { timeout: 30_000 }).toEqual(['A00001', 'A00002', 'A00003', 'A00004']);
     await expect(page.getByText('kept on this device')).toHaveCount(0);
+  });
+
+  test('a page that is loaded again while an entry of the round is stored makes no second one', async ({
+    page,
+    own,
+    expected,
+  }) => {
+    expected.push(/ERR_/, /Failed to fetch/);
+    const rig = await oneCar(own);
+    await page.goto(`${own.url}/rigs/${rig}/logbook?part=topup`);
+    await page.getByRole('checkbox', { name: 'A1L' }).check();
+    await page.getByRole('checkbox', { name: 'A2R' }).check();
+    await page.getByRole('button', { name: /^Begin/ }).click();
+    await page.getByLabel('Your gauge reads').fill('249');
+    // The server stores it, and its answer never comes.
+    let stored = 0;
+    await page.route('**/api/rigs/*', async (route) => {
+      if (route.request().method() !== 'PUT' || stored > 0) return route.fallback();
+      await route.fetch();
+      stored += 1;
+    });
+    await page.getByRole('button', { name: 'Filled, next' }).click();
+    await expect.poll(() => stored).toBe(1);
+    await page.reload();
+    await expect(page.getByLabel('Your gauge reads')).toHaveValue('249');
+    await page.getByRole('button', { name: 'Filled, next' }).click();
+    await expect(page.getByText('Wheel 2 of 2')).toBeVisible();
+    await page.getByLabel('Your gauge reads').fill('251');
+    await page.getByRole('button', { name: 'Filled, done' }).click();
+    await expect(page.getByRole('heading', { name: 'Every wheel is done' })).toBeVisible();
+    const [made] = (await (await fetch(`${own.url}/api/rigs`)).json()) as {
+      log: { position: string; after: { kpa: number } }[];
+    }[];
+    expect(made?.log.map((e) => [e.position, e.after.kpa])).toEqual([
+      ['A1L', 249],
+      ['A2R', 251],
+    ]);
   });
 
   test('what somebody else changed meanwhile is shown beside it, and one of them stays', async ({

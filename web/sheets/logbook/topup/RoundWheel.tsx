@@ -104,11 +104,15 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
     const at = lost && view.clock === 'wall' ? new Date().toISOString() : view.time;
     const outcome: Outcome = { how, beforeKpa: seen ?? null, afterKpa, at };
     const stated = gaugeKpa == null ? afterKpa : gaugeKpa;
+    const says = JSON.stringify([how, stated]);
+    const begun = round.entries?.[position];
+    const id = begun?.says === says ? begun.id : newId();
+    setRound((now) => ({ ...now, entries: { ...now.entries, [position]: { id, says } } }));
     const entry: LogEntry | null =
       how === 'skipped' || (how === 'right' && gaugeKpa == null)
         ? null
         : {
-            id: newId(),
+            id,
             at,
             kind: how === 'filled' ? 'filled' : 'checked',
             position,
@@ -126,7 +130,10 @@ export function RoundWheel({ view, list, round, setRound, tools, whole, current 
       const left = round.queue.filter((p) => p !== position && round.done[p] === undefined);
       const sensors = new Set(view.wheels.filter((w) => w.sensorId !== null).map((w) => w.position));
       if (next === null || view.topUp) await commands.topUp(left.filter((p) => sensors.has(p)));
-      setRound((now) => ({ ...now, done: { ...now.done, [position]: outcome }, at: next }));
+      setRound(({ entries, ...now }) => {
+        const { [position]: _, ...open } = entries ?? {};
+        return { ...now, entries: open, done: { ...now.done, [position]: outcome }, at: next };
+      });
       if (by === 'itself')
         toast(
           `${position} is done${afterKpa === null ? '' : `: ${f.pressure(afterKpa)}`}. ${next === null ? 'That was the last one.' : `Next: ${next}.`}`,

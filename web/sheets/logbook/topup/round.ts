@@ -39,6 +39,8 @@ export interface Round {
   /** What the gauge was read at, in the unit it was typed in. */
   gauge: Record<string, { text: string; unit: PressureUnit }>;
   done: Record<string, Outcome>;
+  /** The entry of the log that is being stored for a wheel: a page loaded again just then makes no second one of the same figures. */
+  entries?: Record<string, { id: string; says: string }>;
 }
 
 export const freshRound = (): Round => ({
