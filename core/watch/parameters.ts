@@ -132,8 +132,12 @@ export const WATCH = {
   /** Hotter by this much of gas on both signs together, at least this much by temperature alone. Assumed. */
   apartK: 11,
   apartLeastK: 5,
-  /** Wheels of other axles lose air too: of those the temperature must say more. Assumed. */
-  apartPooledK: 9,
+  /**
+   * Wheels of other axles: their sensors differ more than their heat, and they lose air too. By temperature alone, and on both signs together, K.
+   * Assumed.
+   */
+  apartPooledLeastK: 9,
+  apartPooledK: 13.5,
   /** One side in the sun: at most this much, K, seen so soon after the rig set off, fading with this, ms. Assumed. */
   sunMostK: 12,
   sunWithinMs: 6 * MIN,
@@ -144,7 +148,7 @@ export const WATCH = {
   /** The alarm returns under this share of its limit. Assumed. */
   apartBackShare: 0.6,
   /** Of two wheels: the other's loss explains that this one reads more when it is over this share of it. Assumed. */
-  apartExplainsShare: 0.5,
+  apartExplainsShare: 0.3,
   /** Habits are learned only under these shares of the limits, this much of each difference, and those of the rise from this rise on, K. Assumed. */
   habitHeatShare: 0.55,
   habitPressureShare: 0.5,

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { WatchEvent } from '../ledger.ts';
 import { apart } from './apart.ts';
 import { MIN, NOW, rigOf, type Told } from './rig.test-data.ts';
+import type { Wheel } from './rule.ts';
 
 // Expected figures are worked by hand beside each test. Ambient 100 kPa, all other wheels at 300 kPa absolute and 20 °C of gas, so the
 // middle of the axle is at 293.15 K and a logarithm of 0.05 is 14.66 K of gas.
@@ -68,6 +69,41 @@ describe('hotter', () => {
   it('needs 11 K on both signs', () => {
     const by = (k: number) => compared(four({ memory: heat(20 + k, k / 293.15) })).out.length;
     expect([by(11.001), by(10.99)]).toEqual([1, 0]);
+  });
+  describe('than wheels that are alone on their axles', () => {
+    const alone = (overTempK: number, overPressureK: number) => {
+      const { rig, out, look } = compared(
+        { A1L: { memory: heat(20 + overTempK, overPressureK / 293.15) }, A1R: {}, A1C: {} },
+        {},
+        0,
+      );
+      (rig.list[0] as Wheel).axle.pooled = true;
+      for (let m = 0; m < 3; m += 1) look(m);
+      return { rig, out, look };
+    };
+    it('needs 13.5 K on both signs, and 9 by temperature', () => {
+      expect(alone(13.501, 13.501).out).toMatchObject([{ kind: 'apart', limit: 13.5 }]);
+      expect(alone(13.49, 13.49).out).toEqual([]);
+      // A cap: (9 / 36 + 27 / 6.25) / (1 / 36 + 1 / 6.25) = 24.3 K.
+      const cap = (k: number) => {
+        const told = (memory = {}): Told => ({ kind: 'cap', memory });
+        const { rig, out, look } = compared({ A1L: told(heat(20 + k, 27 / 293.15)), A1R: told(), A1C: told() }, {}, 0);
+        (rig.list[0] as Wheel).axle.pooled = true;
+        for (let m = 0; m < 3; m += 1) look(m);
+        return out.length;
+      };
+      expect([cap(9), cap(8.9)]).toEqual([1, 0]);
+    });
+    it('ends under 8.1 K', () => {
+      const { rig, out, look } = alone(20, 20);
+      // 0.6 * 13.5.
+      Object.assign(rig.at('A1L').memory, heat(28.11, 8.11 / 293.15));
+      look(3);
+      expect(out).toHaveLength(1);
+      Object.assign(rig.at('A1L').memory, heat(28.09, 8.09 / 293.15));
+      look(4);
+      expect(out).toMatchObject([{}, { type: 'returned' }]);
+    });
   });
   it('grows worse in steps of 2.5 K', () => {
     const { rig, out, look } = compared(hot);
@@ -222,28 +258,29 @@ describe('a wheel beside one that loses air', () => {
       A1L: { memory: { ...heat(40, 0.06), bestKpa: known ? 200 : null, bestHeldKpa: 200 + ownKpa } },
       A1R: { memory: { bestKpa: 200, bestHeldKpa: 200 + lostKpa } },
     }).out.map((e) => e.position);
-  it('is not hot where the loss explains half of it', () => {
-    // The middle of the two is 303.15 K, its own absolute pressure 318.55: 9.55 kPa are 9.09 K, half of 303.15 * 0.06 = 18.19.
-    expect(beside(9.5)).toEqual(['A1L']);
-    expect(beside(9.6)).toEqual([]);
+  it('is not hot where the loss explains three tenths of it', () => {
+    // The middle of the two is 303.15 K, its own absolute pressure 318.55: 5.73 kPa are 5.457 K, three tenths of 303.15 * 0.06 = 18.19.
+    expect(beside(5.7)).toEqual(['A1L']);
+    expect(beside(5.8)).toEqual([]);
   });
   it('its own loss is taken off, a gain isn’t', () => {
-    expect(beside(19, 10)).toEqual(['A1L']);
-    expect(beside(9.6, -10)).toEqual([]);
+    expect(beside(15.7, 10)).toEqual(['A1L']);
+    expect(beside(15.8, 10)).toEqual([]);
+    expect(beside(5.8, -10)).toEqual([]);
     expect(beside(-50)).toEqual(['A1L']);
   });
   it('is hot whatever is unknown', () => {
     expect(beside(30, 0, false)).toEqual(['A1L']);
   });
   it('is not hot where the rest of it isn’t', () => {
-    // 12 K by temperature and 12.2 by pressure (0.0408 * 299.15) ring on their own; less 5.67 K that 6 kPa of loss explain, 11.6 K by
-    // temperature and 6.5 by pressure don't make 11: (12 / 0.5625 + 6.53 / 6.25) / 1.9378 = 11.55; a cap's do not.
+    // A cap, 12 K by temperature and 12.2 by pressure (0.0408 * 299.15): (12 / 36 + 12.2 / 6.25) / (1 / 36 + 1 / 6.25) = 12.2. 3.6 kPa of loss are
+    // 3.44 K (299.15 * 3.6 / 312.5), under three tenths; without them (12 / 36 + 8.76 / 6.25) / 0.1878 = 9.2.
     const cap = (lostKpa: number) =>
       compared({
         A1L: { kind: 'cap', memory: { ...heat(32, 0.0408), bestKpa: 200, bestHeldKpa: 200 } },
         A1R: { kind: 'cap', memory: { bestKpa: 200, bestHeldKpa: 200 + lostKpa } },
       }).out.length;
-    expect([cap(0), cap(6)]).toEqual([1, 0]);
+    expect([cap(0), cap(1), cap(3.6)]).toEqual([1, 1, 0]);
   });
   const losing = (kind: 'rapid' | 'slow'): Told => ({
     memory: { active: { [kind]: { fromMs: NOW, limit: 0, value: 0, worst: 0 } } },

@@ -144,11 +144,12 @@ function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out:
   const air = wheel.limits.correctedToC === undefined ? over - overTempK / T : over;
   // Brakes and bearings warm a wheel on the move; at rest it is the sun.
   const rolls = !rig.sleepAware || rig.busySinceMs !== null || rig.around.moving === true || m.active.apart !== undefined;
+  const hotK = wheel.axle.pooled ? WATCH.apartPooledK : WATCH.apartK;
   const hotter =
     rolls &&
-    overTempK >= (wheel.axle.pooled ? WATCH.apartPooledK : WATCH.apartLeastK) &&
-    both >= WATCH.apartK &&
-    !mateLoses(i, overTempK, overPressureK, T, ambientKpa);
+    overTempK >= (wheel.axle.pooled ? WATCH.apartPooledLeastK : WATCH.apartLeastK) &&
+    both >= hotK &&
+    !mateLoses(i, overTempK, overPressureK, T, ambientKpa, hotK);
   const lower = !wheel.axle.pooled && isLower(i, over, air, overTempK, ambientKpa);
   const alarm = m.active.apart;
   if (hotter || lower) {
@@ -160,7 +161,7 @@ function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out:
         growWorse(wheel, 'apart', ms, alarm, hotter ? WATCH.worseK / 2 : WATCH.worseKpa / 2, out);
       }
     } else if (ms - m.apartSinceMs >= WATCH.apartHoldMs) {
-      const limit = hotter ? WATCH.apartK : -WATCH.apartShare * (m.lastKpa + ambientKpa);
+      const limit = hotter ? hotK : -WATCH.apartShare * (m.lastKpa + ambientKpa);
       const other = twinAmong(there, i);
       const twin = other < 0 ? {} : { overTwinK: (gases[i] as number) - (gases[other] as number) };
       raise(wheel, 'apart', ms, limit, value, out, {
@@ -174,7 +175,7 @@ function judgeOne(i: number, ms: number, T: number, rise: number, rig: Rig, out:
   } else {
     m.apartSinceMs = null;
     const back = WATCH.apartBackShare;
-    if (alarm && (alarm.evidence?.how === 'lower' ? air > -back * WATCH.apartShare : both < back * WATCH.apartK)) {
+    if (alarm && (alarm.evidence?.how === 'lower' ? air > -back * WATCH.apartShare : both < back * hotK)) {
       end(wheel, 'apart', ms, out);
     }
   }
@@ -221,7 +222,7 @@ function learn(wheel: Wheel, ms: number, both: number, over: number, overTempK: 
 }
 
 /** Another wheel of the axle is losing air: that this one reads more says nothing about its heat. */
-function mateLoses(but: number, overTempK: number, overPressureK: number, T: number, ambientKpa: number): boolean {
+function mateLoses(but: number, overTempK: number, overPressureK: number, T: number, ambientKpa: number, hotK: number): boolean {
   const { position: mine, memory: a, limits } = there[but] as Wheel;
   if (there.length === 2) {
     // Of two, that this one reads more may be what the other has lost: it is when that explains half of it, or when the rest isn't hot.
@@ -230,7 +231,7 @@ function mateLoses(but: number, overTempK: number, overPressureK: number, T: num
       const lost = b.bestHeldKpa - b.heldKpa - Math.max(0, a.bestHeldKpa - a.heldKpa);
       const lostK = (T * Math.max(0, lost)) / (a.lastKpa + ambientKpa);
       if (lostK > WATCH.apartExplainsShare * overPressureK) return true;
-      if (bothSigns(overTempK, overPressureK - lostK, limits.sensorKind) < WATCH.apartK) return true;
+      if (bothSigns(overTempK, overPressureK - lostK, limits.sensorKind) < hotK) return true;
     }
   }
   let losing = 0;
