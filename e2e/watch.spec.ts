@@ -283,6 +283,8 @@ test('a scene is played on the bench and its wheel found on the watch', async ({
   await expect(page.getByRole('progressbar', { name: 'How much of the scene is over' })).toBeVisible();
   await page.getByRole('radio', { name: '60x' }).click();
   await expectAccessible(page);
+  // The burst comes after half an hour of the bench's time.
+  await page.getByRole('radio', { name: '600x' }).click();
   await page.getByRole('link', { name: 'See it on the watch' }).click();
   await expect(page.locator('[data-alarm*="rapid"]').or(page.locator('[data-alarm*="low"]')).first()).toBeVisible({
     timeout: 60_000,

@@ -137,11 +137,11 @@ function roomInMemory() {
 }
 
 // What computes goes beside what loads: the others load all modules once a process, so each kind has but one, and those of the server, which wait
-// for disks and processes, two.
+// for disks and processes, three.
 const simulated = unitTests('simulations', ['simulations'], 2, { besides: true });
 await unitTests('core, schema and web tests', ['core', 'web'], 1);
 if ((await driver) !== 0) outcome('database driver', false);
-await unitTests('server tests', ['processes', 'server'], 2, { env: roomInMemory() });
+await unitTests('server tests', ['processes', 'server'], 3, { env: roomInMemory() });
 await simulated;
 
 await fetched;
