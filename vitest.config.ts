@@ -88,6 +88,8 @@ export default defineConfig({
           include: simulations,
           ...shared,
           isolate: true,
+          // They let all others go first.
+          testTimeout: 120_000,
         },
       },
       {

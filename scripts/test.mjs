@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync } from 'node:fs';
+import { setPriority } from 'node:os';
 import { join, relative } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { findChromium, installFiles, root } from './bootstrap.mjs';
@@ -31,8 +32,11 @@ const results = join(root, 'test-results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
 
-/** @returns whether it ended well. What runs beside something else is printed when it has ended. */
-async function run(name, args, { env = {}, besides = false } = {}) {
+/**
+ * @param how `besides`: it runs beside something else, and is printed when it has ended; `nice`: it lets others go first, from 1 to 19
+ * @returns whether it ended well
+ */
+async function run(name, args, { env = {}, besides = false, nice = 0 } = {}) {
   const from = Date.now();
   if (!besides) console.log(`\n── ${name}`);
   const child = spawn(process.execPath, args, {
@@ -40,6 +44,7 @@ async function run(name, args, { env = {}, besides = false } = {}) {
     stdio: besides ? ['ignore', 'pipe', 'pipe'] : 'inherit',
     env: { ...process.env, ...env },
   });
+  if (nice > 0) setPriority(child.pid, nice);
   const printed = [];
   for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => printed.push(chunk));
   const [status] = await once(child, 'close');
@@ -137,8 +142,9 @@ function roomInMemory() {
 }
 
 // What computes goes beside what loads: the others load all modules once a process, so each kind has but one, and those of the server, which wait
-// for disks and processes, three.
-const simulated = unitTests('simulations', ['simulations'], 2, { besides: true });
+// for disks and processes, three. Simulations take what the others leave: they wait for nobody, and fill the cores to the end, also while the driver
+// is built.
+const simulated = unitTests('simulations', ['simulations'], 2, { besides: true, nice: 10 });
 await unitTests('core, schema and web tests', ['core', 'web'], 1);
 if ((await driver) !== 0) outcome('database driver', false);
 await unitTests('server tests', ['processes', 'server'], 3, { env: roomInMemory() });
