@@ -67,6 +67,8 @@ export const GatewayView = Type.Object(
     since: Type.Union([Time, Type.Null()]),
     /** Why it is not connected, or what was wrong with the last message that could not be read. */
     fault: Type.Union([Type.String(), Type.Null()]),
+    /** The broker ended several lines in a row within seconds: another server has the same name there, as one restored from a backup of this. */
+    pushedOut: Type.Boolean(),
     messages: Type.Integer(),
     stored: Type.Integer(),
     refused: Type.Integer(),

@@ -695,6 +695,13 @@ export const routes = {
     body: GatewaySettings,
     answers: { 200: GatewayView },
   },
+  renameGateway: {
+    method: 'post',
+    path: '/gateway/name',
+    summary: 'Take a new name at the broker, where another server has the same one',
+    answers: { 200: GatewayView },
+    problems: { 404: 'Readings over MQTT aren’t set up' },
+  },
 
   backups: {
     method: 'get',

@@ -301,6 +301,46 @@ async function brokenLine(
   return { port: (server.address() as AddressInfo).port, breaks: () => breaks, mend: () => clearInterval(timer), cut };
 }
 
+it('another server of the same name at the broker is noticed, and a new name ends it', async () => {
+  await s.http.post('/api/gateway/name').expect(404);
+  await set();
+  await connected();
+  const nameOf = async () =>
+    JSON.parse(((await s.db('meta').where({ name: 'gateway' }).first('value')) as { value: string }).value).clientId as string;
+  const before = await nameOf();
+  // As the restored world of a second computer does.
+  const other = mqtt.connect(`mqtt://127.0.0.1:${port}`, { clientId: before, clean: false, reconnectPeriod: 1000 });
+  clients.push(other);
+  await until(async () => expect((await view()).pushedOut).toBe(true), 20_000);
+  const renamed = (await s.http.post('/api/gateway/name').expect(200)).body as GatewayView;
+  expect(renamed).toMatchObject({ pushedOut: false, settings: { topic: 'tires/+/reading' } });
+  expect(await nameOf()).not.toBe(before);
+  await connected();
+  await until(() => expect(other.connected).toBe(true));
+  (await client()).publish('tires/A00001/reading', say(1, 36), { qos: 1 });
+  await until(async () => expect(await rows()).toHaveLength(1));
+  expect((await view()).pushedOut).toBe(false);
+}, 40_000);
+
+it('a line that lasted between its breaks is no other server', async () => {
+  const line = await brokenLine(600_000);
+  await set({ url: `mqtt://127.0.0.1:${line.port}` });
+  /** The line breaks as soon as it is there. */
+  const short = async () => {
+    await connected();
+    line.cut();
+    await until(async () => expect((await view()).state).toBe('lost'));
+  };
+  for (let i = 0; i < 3; i += 1) await short();
+  await connected();
+  await new Promise((r) => setTimeout(r, 3100));
+  // The one that lasted, and a fourth that didn't.
+  for (let i = 0; i < 2; i += 1) await short();
+  expect((await view()).pushedOut).toBe(false);
+  for (let i = 0; i < 3; i += 1) await short();
+  expect((await view()).pushedOut).toBe(true);
+}, 40_000);
+
 it('what is still being stored when the line breaks is not acknowledged on the next, where its number is another message’s', async () => {
   const line = await brokenLine(1e9);
   await set({ url: `mqtt://127.0.0.1:${line.port}` });

@@ -9,7 +9,7 @@ import type { Alarm, WheelView } from '#schema/alarm.ts';
 import type { GatewaySettings, GatewayView, UnknownSensor } from '#schema/gateway.ts';
 import { inTransaction, onDisk, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
-import { badInput } from '../problem.ts';
+import { badInput, HttpProblem } from '../problem.ts';
 import type { Handlers } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
 import { Arrivals } from './arrivals.ts';
@@ -23,6 +23,9 @@ const RECONNECT_SOON_MS = 100;
 /** A message that can't be stored is tried again after this, ms. The broker keeps the rest meanwhile. */
 const AGAIN_MS = 2000;
 const LONGEST_MESSAGE = 20_000;
+/** Lines that end this soon, ms, and so many of them in a row: somebody else is known to the broker by our name, and each pushes the other out. */
+const SHORT_LINE_MS = 3000;
+const SHORT_LINES = 4;
 
 /**
  * Settings as they are kept: with a name of our own, by which the broker knows us again, and the topics it may still keep for that name from
@@ -32,6 +35,8 @@ type Kept = GatewaySettings & { clientId: string; formerTopics?: string[] };
 
 /** Former topics remembered at most. */
 const MOST_FORMER = 20;
+
+const newName = (): string => `druckwerk-${randomBytes(6).toString('hex')}`;
 
 /** Readings that come in over MQTT, and alarms that go out. */
 export class GatewayService {
@@ -48,6 +53,7 @@ export class GatewayService {
   #state: GatewayView['state'] = 'off';
   #sinceMs: number | null = null;
   #fault: string | null = null;
+  #shortLines = 0;
   #counts = { messages: 0, stored: 0, refused: 0 };
   #lastMs: number | null = null;
   readonly #unknown = new Map<string, { count: number; firstMs: number; lastMs: number; kpa: number; tempC: number | null }>();
@@ -97,8 +103,20 @@ export class GatewayService {
       ...sent,
       formerTopics,
       ...(password === undefined ? {} : { password }),
-      clientId: this.#kept?.clientId ?? `druckwerk-${randomBytes(6).toString('hex')}`,
+      clientId: this.#kept?.clientId ?? newName(),
     };
+    return this.#takeUp(kept);
+  }
+
+  /** Connect under a new name: what the broker keeps for the old one stays with whoever else has it. */
+  async rename(): Promise<GatewayView> {
+    if (this.#kept === null) throw new HttpProblem(404, 'Readings over MQTT aren’t set up.');
+    // Topics of before are known to the broker by the old name only.
+    const { formerTopics: _former, ...kept } = this.#kept;
+    return this.#takeUp({ ...kept, clientId: newName() });
+  }
+
+  async #takeUp(kept: Kept): Promise<GatewayView> {
     await inTransaction(this.#db, (raw) =>
       raw
         .prepare("insert into meta (name, value) values ('gateway', ?) on conflict (name) do update set value = excluded.value")
@@ -119,6 +137,7 @@ export class GatewayService {
       state: this.#state,
       since: iso(this.#sinceMs),
       fault: this.#fault,
+      pushedOut: this.#shortLines >= SHORT_LINES,
       ...this.#counts,
       lastTime: iso(this.#lastMs),
       unknown: this.#unknownList(),
@@ -148,6 +167,7 @@ export class GatewayService {
   async #connect(): Promise<void> {
     const kept = this.#kept;
     this.#fault = null;
+    this.#shortLines = 0;
     if (!kept?.enabled) {
       this.#setState('off');
       return;
@@ -171,6 +191,7 @@ export class GatewayService {
     });
     this.#client = client;
     let breaks = 0;
+    let connectedMs: number | null = null;
     // A message is acknowledged only when it is stored; until then the broker sends it again. Not on another line than it came by: there the broker
     // may have given its number to another message, which would be lost.
     client.handleMessage = (packet, done) => {
@@ -180,8 +201,13 @@ export class GatewayService {
     };
     let takenDown = false;
     let steady: NodeJS.Timeout | undefined;
+    let lasting: NodeJS.Timeout | undefined;
     client.on('connect', ({ sessionPresent }) => {
       this.#fault = null;
+      connectedMs = performance.now();
+      lasting = setTimeout(() => {
+        this.#shortLines = 0;
+      }, SHORT_LINE_MS).unref();
       // A line that was there for a while is mostly there again at once. Not one that ends each time: two servers of one world push each other out.
       steady = setTimeout(() => {
         client.options.reconnectPeriod = RECONNECT_SOON_MS;
@@ -204,6 +230,9 @@ export class GatewayService {
       breaks += 1;
       if (this.#client !== client) return;
       clearTimeout(steady);
+      clearTimeout(lasting);
+      if (connectedMs !== null && performance.now() - connectedMs < SHORT_LINE_MS) this.#shortLines += 1;
+      connectedMs = null;
       // The first try after a break is on its way by now.
       client.options.reconnectPeriod = RECONNECT_MS;
       this.#setState(this.#state === 'connected' || this.#state === 'lost' ? 'lost' : 'connecting');
@@ -318,9 +347,10 @@ export class GatewayService {
 }
 
 /** The gateway by request. */
-export function gatewayHandlers(gateway: GatewayService): Pick<Handlers, 'gateway' | 'setGateway'> {
+export function gatewayHandlers(gateway: GatewayService): Pick<Handlers, 'gateway' | 'setGateway' | 'renameGateway'> {
   return {
     gateway: () => gateway.view(),
     setGateway: ({ body }) => gateway.set(body),
+    renameGateway: () => gateway.rename(),
   };
 }

@@ -242,6 +242,14 @@ export default function Gateway() {
       toastError(e);
     }
   };
+  const rename = async () => {
+    try {
+      client.setQueryData(GATEWAY, await ask('renameGateway', {}));
+      toast('This Druckwerk has a new name at the broker now.');
+    } catch (e) {
+      toastError(e);
+    }
+  };
   const on = view !== undefined && view.state !== 'off';
   return (
     <details className="mt-4" onToggle={(e) => setOpen(e.currentTarget.open)}>
@@ -271,6 +279,16 @@ export default function Gateway() {
         </p>
       )}
       {view?.fault && on && !editing && <Notice>{view.fault}</Notice>}
+      {view?.pushedOut && on && !editing && (
+        <Notice>
+          The broker ends each connection within seconds. Most likely another Druckwerk, restored from a backup of this one, is
+          connected under the same name, and each gets a part of the readings. Stop the other one, or take a new name here: what
+          the broker still keeps for the old name stays with the other one.{' '}
+          <button type="button" className="btn btn-small" onClick={() => void rename()}>
+            Take a new name
+          </button>
+        </Notice>
+      )}
       {view && !editing && (
         <p className="my-3 flex flex-wrap gap-2">
           {view.settings && (
