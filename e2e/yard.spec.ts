@@ -133,3 +133,20 @@ test('layout: a second wheel set keeps each set’s sensors, and the plan turns 
   expect((await box('A1L')).x).toBeLessThan((await box('A1R')).x);
   expect((await box('A1L')).y).toBeLessThan((await box('A2L')).y);
 });
+
+test('two servers of one name at the broker: the page says so, and a new name ends it', async ({ page, demo }) => {
+  // As the server says it while another pushes it out.
+  let pushedOut = true;
+  await page.route('**/api/gateway', async (route) => {
+    const answer = await route.fetch();
+    await route.fulfill({ json: { ...((await answer.json()) as object), state: 'lost', pushedOut } });
+  });
+  await page.goto(demo.url);
+  await page.getByText('Readings over MQTT').click();
+  await expect(page.getByText('each gets a part of the readings')).toBeVisible();
+  await expectAccessible(page);
+  pushedOut = false;
+  await page.getByRole('button', { name: 'Take a new name' }).click();
+  await expect(page.getByText('has a new name at the broker now').first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take a new name' })).toHaveCount(0);
+});

@@ -281,10 +281,12 @@ export default function Gateway() {
       {view?.fault && on && !editing && <Notice>{view.fault}</Notice>}
       {view?.pushedOut && on && !editing && (
         <Notice>
-          The broker ends each connection within seconds. Most likely another Druckwerk, restored from a backup of this one, is
-          connected under the same name, and each gets a part of the readings. Stop the other one, or take a new name here: what
-          the broker still keeps for the old name stays with the other one.{' '}
-          <button type="button" className="btn btn-small" onClick={() => void rename()}>
+          <p className="max-w-[70ch]">
+            The broker ends each connection within seconds. Most likely another Druckwerk, restored from a backup of this one, is
+            connected under the same name, and each gets a part of the readings. Stop the other one, or take a new name here. What
+            the broker still keeps for the old name stays with the other one.
+          </p>
+          <button type="button" className="btn mt-3" onClick={() => void rename()}>
             Take a new name
           </button>
         </Notice>
