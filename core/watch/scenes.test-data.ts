@@ -47,7 +47,7 @@ export type StrangeSensors = Record<SensorKind, readonly [number, number]>;
 const STRANGE: StrangeSensors = { cap: [0.38, 0.65], flowThrough: [0.28, 0.42], internal: [0.82, 0.98] };
 
 /**
- * Of a hundred rigs drawn at random one may miss what its scene should do. Over 500 seeds of each scene none did (26 November 2026); of 2,000 nails
+ * Of a hundred rigs drawn at random one may miss what its scene should do. Over 500 seeds of each scene none did (26 November 2026); of 4,000 nails
  * two do, on motorcycles with sensors that aren't as the watch believes.
  */
 export const MOST_MISSES = 1;
