@@ -191,7 +191,7 @@ export class GatewayService {
     });
     this.#client = client;
     let breaks = 0;
-    let connectedMs: number | null = null;
+    let short = false;
     // A message is acknowledged only when it is stored; until then the broker sends it again. Not on another line than it came by: there the broker
     // may have given its number to another message, which would be lost.
     client.handleMessage = (packet, done) => {
@@ -204,8 +204,9 @@ export class GatewayService {
     let lasting: NodeJS.Timeout | undefined;
     client.on('connect', ({ sessionPresent }) => {
       this.#fault = null;
-      connectedMs = performance.now();
+      short = true;
       lasting = setTimeout(() => {
+        short = false;
         this.#shortLines = 0;
       }, SHORT_LINE_MS).unref();
       // A line that was there for a while is mostly there again at once. Not one that ends each time: two servers of one world push each other out.
@@ -231,8 +232,8 @@ export class GatewayService {
       if (this.#client !== client) return;
       clearTimeout(steady);
       clearTimeout(lasting);
-      if (connectedMs !== null && performance.now() - connectedMs < SHORT_LINE_MS) this.#shortLines += 1;
-      connectedMs = null;
+      if (short) this.#shortLines += 1;
+      short = false;
       // The first try after a break is on its way by now.
       client.options.reconnectPeriod = RECONNECT_MS;
       this.#setState(this.#state === 'connected' || this.#state === 'lost' ? 'lost' : 'connecting');
