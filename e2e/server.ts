@@ -7,20 +7,7 @@ import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { carDocument } from '../server/testing-documents.ts';
-
-// Playwright asks where it was called from at each of its steps, and translates every line of the answer to the source it was made from: a fifth
-// of its time. Only the lines of our own files need that.
-const translated = Error.prepareStackTrace;
-if (translated)
-  Error.prepareStackTrace = (error, frames) => {
-    const head = `${error.name}: ${error.message}`;
-    const lines = frames.map((frame) => {
-      const file = frame.getFileName() ?? '';
-      const plain = file === '' || file.startsWith('node:') || file.includes('/node_modules/');
-      return plain ? `\n    at ${frame}` : String(translated(error, [frame])).slice(head.length);
-    });
-    return head + lines.join('');
-  };
+import './quick.ts';
 
 /** The built server in a process of its own, on a data folder of its own. */
 export class ServerProcess {
