@@ -20,10 +20,10 @@ if (translated)
   };
 
 // Each step's begin and end are told to the process that reports, which shows only tests.
-const { send } = process;
+const send = process.send as ((message: { params?: { method?: string } }, ...rest: unknown[]) => boolean) | undefined;
 if (send)
-  process.send = (message: { params?: { method?: string } }, ...rest: never[]) =>
-    /^step(?:Begin|End)$/.test(message.params?.method ?? '') || send.call(process, message, ...rest);
+  process.send = ((...args: Parameters<typeof send>) =>
+    /^step(?:Begin|End)$/.test(args[0].params?.method ?? '') || send.apply(process, args)) as typeof process.send;
 
 // A message to the browser is written in two parts, and each wakes a thread there. What is written in one turn goes at once.
 const spawn = childProcess.spawn as (...args: unknown[]) => ChildProcess;

@@ -45,11 +45,13 @@ export function useDraft<T>(key: string, start: T): Draft<T> {
     setHeld(latest.current);
   }
   const put = (value?: T) => {
+    // What comes late is of what was edited then: what is edited now stays as it is.
+    if (latest.current.key !== key) return;
     latest.current = { key, value };
     setHeld(latest.current);
   };
   const keep = (next: T | ((now: T) => T)) => {
-    const { value: now = start } = latest.current;
+    const now = (latest.current.key === key ? latest.current.value : readDraft<T>(key)) ?? start;
     const value = typeof next === 'function' ? (next as (now: T) => T)(now) : next;
     keepDraft(key, value);
     put(value);

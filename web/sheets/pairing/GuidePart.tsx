@@ -62,11 +62,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const wheel = wheels.find((w) => w.position === at) ?? open[0] ?? order[0];
   const style = wheel ? styleAt(pairing, wheel) : pairing.style;
   const coded = style === 'factory';
-  const select = (position: string) => {
-    setAt(position);
-    setTyped('');
-    setProblem(null);
-  };
+  const select = (position: string) => setAt(position);
   const shows = useMemo(() => showsOf(monitor, pairing), [monitor, pairing]);
   const { mount } = partsOf(rig, 'internal');
   const place = monitor && wheel ? placeName(monitor, placesOf(rig, units, monitor)[wheel.position]) : null;
@@ -87,8 +83,10 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
     const own = styleAt(pairing, w);
     return inOneWalk(own, w.wheel.sensor.kind) && bench?.open !== true && walkOf(rig, w, own, w.wheel.sensor.kind).stage >= 0;
   };
-  const [typed, setTyped, dropTyped] = useDraft(`${key}.typed`, '');
-  const [problem, setProblem] = useState<string | null>(null);
+  // Each wheel has its own: the plan may have moved on to the next one, where something is typed, before the answer for this one is here.
+  const [typed, setTyped, dropTyped] = useDraft(`${key}.typed.${wheel?.position}`, '');
+  const [problems, setProblems] = useState<Record<string, string>>({});
+  const problem = wheel && problems[wheel.position];
   // What is printed on the coded sensors: proposed, and the owner's own word where it differs.
   const [scheme, setScheme] = useDraft<MarkScheme>(`${key}.scheme`, 'letters');
   const [marks, setMarks] = useDraft<Record<string, string>>(`${key}.marks`, {});
@@ -97,7 +95,7 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const card = useRef<HTMLDivElement>(null);
   const plate = useRef<HTMLDivElement>(null);
   const waitKey = `${key}.wait`;
-  const [wait, setWait, endWait] = useDraft<Wait | null>(waitKey, null);
+  const [wait, setWait] = useDraft<Wait | null>(waitKey, null);
   const [now, setNow] = useState(() => Date.now());
   useEffect(() => {
     if (!wait) return;
@@ -129,13 +127,17 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
   const refused = needsMetalStem(wheel, kind);
   const i = order.indexOf(wheel);
   const nextWheel = [...order.slice(i + 1), ...order.slice(0, i)].find((w) => (walking ? unfinished(w) : !w.wheel.sensor));
+  const setProblem = (text: string | null) =>
+    setProblems(({ [wheel.position]: _old, ...others }) => (text === null ? others : { ...others, [wheel.position]: text }));
   const goOn = () => {
     dropTyped();
-    endWait();
-    // In one walk the rest of the wheel comes next: nut, soap, boot.
-    if (walking) setAt(wheel.position);
-    else if (nextWheel) setAt(nextWheel.position);
-    card.current?.focus();
+    setWait((now) => (now?.position === wheel.position ? null : now));
+    // In one walk the rest of the wheel comes next: nut, soap, boot. An owner who has gone to another wheel meanwhile stays there.
+    const next = walking ? wheel.position : nextWheel?.position;
+    if (next) setAt((now) => (now === at ? next : now));
+    const field = document.activeElement;
+    const typing = field instanceof HTMLInputElement && field.value !== '' && field.value !== typed;
+    if (!typing) card.current?.focus();
   };
   /** Write a code into the book; a sensor that is elsewhere is taken from there only when that is meant. */
   const note = async (id: string, takeIt: boolean) => {
