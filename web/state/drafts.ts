@@ -28,8 +28,11 @@ export function dropDraft(key: string): void {
   }
 }
 
-/** A value that is kept as a draft: what it is now, to change it, and to drop it (it is what it was at the start again, or what is given). */
-export type Draft<T> = readonly [T, (next: T | ((now: T) => T)) => void, (next?: T) => void];
+/**
+ * A value that is kept as a draft: what it is now, to change it, and to drop it (it is what it was at the start again, or what is given). A drop `of`
+ * what was sent does nothing where something was typed since.
+ */
+export type Draft<T> = readonly [T, (next: T | ((now: T) => T)) => void, (next?: T, of?: T) => void];
 
 /**
  * State that outlives its page: it is kept in the browser under a key until it is dropped.
@@ -56,7 +59,9 @@ export function useDraft<T>(key: string, start: T): Draft<T> {
     keepDraft(key, value);
     put(value);
   };
-  const drop = (next?: T) => {
+  const drop = (next?: T, of?: T) => {
+    const { key: edited, value: now } = latest.current;
+    if (of !== undefined && edited === key && now !== undefined && now !== of) return;
     dropDraft(key);
     put(next);
   };

@@ -117,8 +117,13 @@ export default function GaugePart() {
         },
       ]),
     );
-    await change((d) => ({ ...d, gauge: d.gauge ?? gauge, readings: { ...d.readings, ...noted } }));
-    setTyped({});
+    if (!(await change((d) => ({ ...d, gauge: d.gauge ?? gauge, readings: { ...d.readings, ...noted } })))) return;
+    // What is wrong, or was typed meanwhile, stays.
+    const kept = new Set(ready.flatMap(({ position }) => [position, `${position} sensor`]));
+    setTyped((now) => {
+      const rest = Object.entries(now).filter(([field, text]) => !kept.has(field) || text !== typed[field]);
+      return rest.some(([field]) => field !== 'air') ? Object.fromEntries(rest) : {};
+    });
     toast(ready.length === 1 ? 'One wheel is compared.' : `${ready.length} wheels are compared.`, {
       undo: async () => {
         await changeRig(rig.id, ({ firstDrive: _now, ...r }) => (before ? { ...r, firstDrive: before } : r)).catch(toastError);

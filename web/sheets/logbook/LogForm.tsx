@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { v4 as newId } from 'uuid';
 import { toolsOf } from '#core/log/tools.ts';
 import { settingOf } from '#core/rig/positions.ts';
@@ -50,6 +50,7 @@ export function LogForm() {
   const { addToLog, changeRig } = useRecords();
   const [typed, setTyped, drop] = useDraft<TypedEntry>(`log.${rig.id}`, fresh());
   const [errors, setErrors] = useState<Partial<Record<keyof TypedEntry, string>>>({});
+  const sent = useRef<TypedEntry | null>(null);
   const [slip, setSlip] = useState<{ field: 'before' | 'after'; meant: string } | null>(null);
   const figures = WITH_FIGURES.includes(typed.kind);
   const wheel = wheels.find((w) => w.position === typed.position);
@@ -93,6 +94,9 @@ export function LogForm() {
     const asked = sure ? null : findSlip();
     setSlip(asked);
     if (asked) return;
+    // A second press while the first is on its way.
+    if (sent.current === typed) return;
+    sent.current = typed;
     const entry: LogEntry = {
       id: newId(),
       at: new Date(ms).toISOString(),
@@ -108,12 +112,13 @@ export function LogForm() {
     try {
       await addToLog(rig.id, entry);
       // The next one is often the same job on the next wheel.
-      drop({ ...fresh(), kind: typed.kind, tool: typed.tool, at: typed.at });
+      drop({ ...fresh(), kind: typed.kind, tool: typed.tool, at: typed.at }, typed);
       toast('Written down.', {
         undo: () =>
           void changeRig(rig.id, (now) => ({ ...now, log: (now.log ?? []).filter((e) => e.id !== entry.id) })).catch(toastError),
       });
     } catch (error) {
+      sent.current = null;
       toastError(error);
     }
   };

@@ -46,7 +46,7 @@ export function BookPart() {
     const sensor = { id: read.id, kind: newKind };
     try {
       await changeUnit(addTo, (u) => ({ ...u, loose: [...(u.loose ?? []), sensor] }));
-      setNewId('');
+      setNewId((now) => (now === newId ? '' : now));
       toast(`${idText(sensor)} is in the spares.`);
     } catch (error) {
       toastError(error);

@@ -68,13 +68,14 @@ export function TableEditor({
 }) {
   const f = useFormat();
   const key = `${draft}.${f.unit}.${f.massUnit}`;
-  const [{ rows }, setDraft, dropDraft] = useDraft<{ rows: Row[] }>(key, { rows: toRows(table, f, dual) });
+  const [draftRows, setDraft, dropDraft] = useDraft<{ rows: Row[] }>(key, { rows: toRows(table, f, dual) });
+  const { rows } = draftRows;
   const { table: good, faults } = readTable(rows, f.unit, f.massUnit);
   const change = (next: Row[]) => setDraft({ rows: next });
   const put = (i: number, part: Partial<Row>) => change(rows.map((r, k) => (k === i ? { ...r, ...part } : r)));
   const save = async () => {
     if (!(await onSave(good))) return;
-    if (faults.size === 0) dropDraft();
+    if (faults.size === 0) dropDraft(undefined, draftRows);
   };
   const open = JSON.stringify(good) !== JSON.stringify(usableRows(table).rows);
   return (

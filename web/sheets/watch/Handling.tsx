@@ -19,7 +19,7 @@ function RepeaterVolts({ rigId }: { rigId: string }) {
     try {
       await commands.repeater(volts);
       toast(`The repeater is at ${volts} V.`);
-      setText('');
+      setText((now) => (now === text ? '' : now));
     } catch (error) {
       toastError(error);
     }
