@@ -21,7 +21,22 @@ async function pressed(page: Page, work: () => Promise<void>): Promise<number[]>
 
 /** As a person presses who looks at what comes: the next one when this shows something else than before, and has been painted. */
 async function shows(page: Page, selector: string, attribute: string, before: string | null): Promise<void> {
-  await expect(page.locator(selector).first()).not.toHaveAttribute(attribute, before ?? '');
+  // Seen by the page itself: asked from outside it is seen up to a second later, in which nothing is measured.
+  await page.evaluate(
+    ([selector, attribute, before]) =>
+      new Promise<void>((seen, failed) => {
+        const look = () => {
+          if ((document.querySelector(selector)?.getAttribute(attribute) ?? before) === before) return;
+          changes.disconnect();
+          seen();
+        };
+        const changes = new MutationObserver(look);
+        changes.observe(document, { subtree: true, childList: true, attributeFilter: [attribute] });
+        setTimeout(() => failed(new Error(`${selector} is as it was`)), 15_000);
+        look();
+      }),
+    [selector, attribute, before ?? ''] as const,
+  );
   await painted(page);
   await page.waitForTimeout(100);
 }

@@ -8,6 +8,8 @@ import { test as base } from './server.ts';
 
 /** With less than this share taken by the machine under this one a measurement begins, percent. */
 const QUIET = 5;
+/** How long it looks at a time, ms. */
+const LOOK_MS = 400;
 /** Nor does it wait longer for that, ms. */
 const LONGEST_MS = 60_000;
 /** With this share taken during a measurement it says nothing of us, percent. */
@@ -37,7 +39,7 @@ async function quiet(): Promise<void> {
   const until = Date.now() + LONGEST_MS;
   for (;;) {
     const from = processorTime();
-    await pause(1000);
+    await pause(LOOK_MS);
     const taken = stolenShare(from, processorTime());
     if (taken === null || taken < QUIET || Date.now() > until) return;
   }
