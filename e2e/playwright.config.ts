@@ -26,6 +26,7 @@ const LEFT_OUT = [
   'WebUIOmniboxPopup',
   'WebUIOmniboxAimPopup',
   'WebUIOmniboxFullPopup',
+  'SpareRendererForSitePerProcess',
 ];
 
 export default defineConfig({

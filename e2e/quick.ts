@@ -19,11 +19,18 @@ if (translated)
     return head + lines.join('');
   };
 
-// Each step's begin and end are told to the process that reports, which shows only tests.
-const send = process.send as ((message: { params?: { method?: string } }, ...rest: unknown[]) => boolean) | undefined;
+// Each step's begin and end are told to the process that reports, which shows only tests; what is attached is the test's, then, not a step's.
+interface Told {
+  params?: { method?: string; params?: { stepId?: string } };
+}
+const send = process.send as ((message: Told, ...rest: unknown[]) => boolean) | undefined;
 if (send)
-  process.send = ((...args: Parameters<typeof send>) =>
-    /^step(?:Begin|End)$/.test(args[0].params?.method ?? '') || send.apply(process, args)) as typeof process.send;
+  process.send = ((...args: Parameters<typeof send>) => {
+    const { method, params } = args[0].params ?? {};
+    if (method === 'stepBegin' || method === 'stepEnd') return true;
+    if (method === 'attach') delete params?.stepId;
+    return send.apply(process, args);
+  }) as typeof process.send;
 
 // A message to the browser is written in two parts, and each wakes a thread there. What is written in one turn goes at once.
 const spawn = childProcess.spawn as (...args: unknown[]) => ChildProcess;

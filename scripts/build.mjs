@@ -1,7 +1,10 @@
 // Builds everything into dist/. `--generate` stops after the validators; `--force` builds what is up to date too.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { once } from 'node:events';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib';
 import { installFiles, root } from './bootstrap.mjs';
@@ -68,9 +71,34 @@ function pack() {
   }
 }
 
+/** What V8 made of the server, for quicker starts. */
+const KEPT_CODE = 'dist/server.code';
+
+/** Let the server start once and keep what V8 makes of it. Nothing is kept where it can't start yet, as before its database driver is built. */
+export async function keepCode() {
+  if (existsSync(join(root, KEPT_CODE))) return;
+  const free = createServer().listen(0, '127.0.0.1');
+  await once(free, 'listening');
+  const PORT = String(free.address().port);
+  await new Promise((done) => free.close(done));
+  const folder = mkdtempSync(join(tmpdir(), 'druckwerk-code-'));
+  spawnSync(process.execPath, [join(root, 'dist/server.js')], {
+    env: { ...process.env, PORT, HOST: '127.0.0.1', DRUCKWERK_DATA: folder, DRUCKWERK_KEEP_CODE: '1' },
+    stdio: 'ignore',
+    timeout: 60_000,
+  });
+  rmSync(folder, { recursive: true, force: true });
+}
+
 export async function build({ generateOnly = false, calcOnly = false, serverOnly = false, force = false } = {}) {
   mkdirSync(join(root, 'dist'), { recursive: true });
-  const common = ['package-lock.json', 'package.json', 'scripts/build.mjs', 'scripts/server-bundle.mjs'];
+  const common = [
+    'package-lock.json',
+    'package.json',
+    'scripts/build.mjs',
+    'scripts/server-bundle.mjs',
+    'scripts/quick-start.mjs',
+  ];
   await step(
     'validators',
     ['schema'],
@@ -84,15 +112,28 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     'server',
     ['core', 'schema', 'server', 'demo'],
     common,
-    ['dist/server.js', 'dist/demo.js', 'dist/backup.js', 'dist/calc.js', 'dist/calc-worker.js'],
+    ['dist/server.js', 'dist/server.cjs', 'dist/demo.js', 'dist/backup.js', 'dist/calc.js', 'dist/calc-worker.js'],
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
-      const { serverBundle } = await import('./server-bundle.mjs');
+      const { serverBundle, asFunction } = await import('./server-bundle.mjs');
+      // Never code that was made of another file.
+      rmSync(join(root, KEPT_CODE), { force: true });
+      await bundle({
+        ...serverBundle,
+        ...asFunction,
+        absWorkingDir: root,
+        entryPoints: ['server/main.ts'],
+        outfile: 'dist/server.cjs',
+      });
+      // A script has no loader of its own for what is loaded later.
+      const server = join(root, 'dist/server.cjs');
+      writeFileSync(server, readFileSync(server, 'utf8').replace(/\bimport\("/g, '__import("'));
+      copyFileSync(join(root, 'scripts/quick-start.mjs'), join(root, 'dist/server.js'));
       await bundle({
         ...serverBundle,
         absWorkingDir: root,
-        entryPoints: { server: 'server/start.ts', demo: 'demo/start.ts', backup: 'server/backup/command.ts' },
+        entryPoints: { demo: 'demo/start.ts', backup: 'server/backup/command.ts' },
         outdir: 'dist',
         sourcemap: true,
       });
@@ -105,7 +146,9 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
       });
     },
   );
-  if (calcOnly || serverOnly) return;
+  if (calcOnly) return;
+  await keepCode();
+  if (serverOnly) return;
   await step('web', ['core', 'schema', 'web'], [...common, 'vite.config.ts'], ['dist/web/index.html'], force, () => {
     run(['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']);
     const kb = firstLoadKb();

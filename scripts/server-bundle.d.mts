@@ -1,3 +1,4 @@
 import type { BuildOptions } from 'esbuild';
 
 export declare const serverBundle: BuildOptions;
+export declare const asFunction: BuildOptions;

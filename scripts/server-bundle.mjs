@@ -28,3 +28,11 @@ export const serverBundle = {
   // Packages that are CommonJS ask for Node's own modules by `require`.
   banner: { js: "import { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);" },
 };
+
+/** Further options for a file that is one function of its module, `require`, `import`, address and folder, as `quick-start.mjs` calls it. */
+export const asFunction = {
+  format: 'cjs',
+  define: { 'import.meta.url': '__url', 'import.meta.dirname': '__folder' },
+  banner: { js: '(function (module, require, __import, __url, __folder) { var exports = module.exports;' },
+  footer: { js: '})' },
+};

@@ -147,6 +147,8 @@ function roomInMemory() {
 const simulated = unitTests('simulations', ['simulations'], 2, { besides: true, nice: 10 });
 await unitTests('core, schema and web tests', ['core', 'web'], 1);
 if ((await driver) !== 0) outcome('database driver', false);
+// Not at the build where the driver was still missing.
+await (await import('./build.mjs')).keepCode();
 await unitTests('server tests', ['processes', 'server'], 3, { env: roomInMemory() });
 await simulated;
 

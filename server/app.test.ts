@@ -114,11 +114,7 @@ describe('POST /api/calc', () => {
   it('says so when there is no such operation, no JSON, too much of it', async () => {
     await calc('tea.brew', {}).expect(404);
     await s.http.post('/api/calc/units.convert').set('Content-Type', 'application/json').send('{"value":NaN}').expect(400);
-    await s.http
-      .post('/api/calc/units.convert')
-      .set('Content-Type', 'application/json')
-      .send(' '.repeat(11_000_000))
-      .expect(413);
+    await s.http.post('/api/calc/units.convert').set('Content-Type', 'application/json').send(' '.repeat(11_000_000)).expect(413);
   });
 
   it('answers a long input, and one of unknown length, as it does a short one', async () => {
