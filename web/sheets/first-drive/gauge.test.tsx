@@ -1,10 +1,12 @@
 import { act, screen, waitFor } from '@testing-library/react';
-import { afterEach, expect, it } from 'vitest';
+import { afterEach, beforeEach, expect, it } from 'vitest';
 import { keys } from '../../data/queries.ts';
+import { setPreferences } from '../../state/preferences.ts';
 import { mount, watchView } from '../../testing/mount.tsx';
 import { readyRig } from '../../testing/rigs.ts';
 import GaugePart from './GaugePart.tsx';
 
+beforeEach(() => setPreferences({ pressure: 'psi', temp: 'C' }));
 afterEach(() => localStorage.clear());
 
 const field = (label: string) => screen.getByLabelText(label) as HTMLInputElement;
