@@ -1,7 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import { openAlarm, watchView } from '../testing/mount.tsx';
 import { steadyView } from '../testing/rigs.ts';
-import { isKnownAlarm, newestAlarm, newestAlarms, newestWatch, noteAlarm, noteKnownAlarms, noteWheel } from './newer.ts';
+import {
+  isKnownAlarm,
+  newestAlarm,
+  newestAlarms,
+  newestDocuments,
+  newestWatch,
+  noteAlarm,
+  noteKnownAlarms,
+  noteStored,
+  noteWheel,
+} from './newer.ts';
 
 const figure = (view: Awaited<ReturnType<typeof newestWatch>>) => view.wheels.find((w) => w.position === 'A1L')?.pressureKpa;
 
@@ -59,4 +69,24 @@ describe('alarms that were there before', () => {
     noteKnownAlarms('early', ['b']);
     expect(isKnownAlarm('early', 'b')).toBe(true);
   });
+});
+
+it('a document that was stored while an older list was on its way is the newer one; a list asked for later is as it is', async () => {
+  const list = () => [
+    { id: 'a', version: 3 },
+    { id: 'b', version: 7 },
+  ];
+  const crossed = await newestDocuments(async () => {
+    noteStored({ id: 'a', version: 4 });
+    noteStored({ id: 'b', version: 6 });
+    noteStored({ id: 'gone', version: 2 });
+    return list();
+  });
+  expect(crossed).toEqual([
+    { id: 'a', version: 4 },
+    { id: 'b', version: 7 },
+  ]);
+  // As after a restore, which may bring an older one back.
+  await new Promise((r) => setTimeout(r, 5));
+  expect(await newestDocuments(async () => list())).toEqual(list());
 });

@@ -35,6 +35,29 @@ class Latest<T> {
   }
 }
 
+/** A document that the page changes. */
+interface Versioned {
+  id: string;
+  version: number;
+}
+
+const documents = new Latest<Versioned>();
+/** The server has stored this, of any kind. */
+export const noteStored = (...stored: readonly Versioned[]): void => {
+  for (const doc of stored) documents.note('', doc.id, doc);
+};
+
+/** Ask for documents of a kind. One that was stored meanwhile is the newer one, though the list was read before it. */
+export async function newestDocuments<T extends Versioned>(ask: () => Promise<T[]>): Promise<T[]> {
+  const at = performance.now();
+  const list = await ask();
+  const newer = documents.since('', at);
+  return list.map((doc) => {
+    const own = newer.get(doc.id);
+    return own && own.version > doc.version ? (own as T) : doc;
+  });
+}
+
 const wheels = new Latest<WheelView>();
 const alarms = new Latest<Alarm>();
 export const noteWheel = (rigId: string, wheel: WheelView): void => wheels.note(rigId, wheel.position, wheel);

@@ -12,6 +12,7 @@ import type { Monitor } from '#schema/monitor.ts';
 import type { Answer } from '#schema/routes.ts';
 import type { LogEntry, NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from './api.ts';
+import { newestAlarm, newestAlarms, newestDocuments, newestWatch, noteStored } from './newer.ts';
 import {
   type DocumentKind,
   type Documents,
@@ -56,18 +57,18 @@ export const keys = {
 const rigsQuery = queryOptions({
   queryKey: keys.rigs,
   queryFn: async () => {
-    const [rigs] = await Promise.all([ask('rigs.list', {}), outboxRead]);
+    const [rigs] = await Promise.all([newestDocuments(() => ask('rigs.list', {})), outboxRead]);
     return rigsWithWaiting(rigs);
   },
 });
 const unitsQuery = queryOptions({
   queryKey: keys.units,
   queryFn: async () => {
-    const [units] = await Promise.all([ask('units.list', {}), outboxRead]);
+    const [units] = await Promise.all([newestDocuments(() => ask('units.list', {})), outboxRead]);
     return unitsWithWaiting(units);
   },
 });
-const monitorsQuery = queryOptions({ queryKey: keys.monitors, queryFn: () => ask('monitors.list', {}) });
+const monitorsQuery = queryOptions({ queryKey: keys.monitors, queryFn: () => newestDocuments(() => ask('monitors.list', {})) });
 export const useRigs = () => useQuery(rigsQuery);
 export const useUnits = () => useQuery(unitsQuery);
 /** @param fresh ask again where one is chosen: a monitor that was described elsewhere is in no event of this rig */
@@ -168,7 +169,10 @@ const replaceIn = <T extends { id: string }>(list: T[] | undefined, doc: T): T[]
   list?.some((d) => d.id === doc.id) ? list.map((d) => (d.id === doc.id ? doc : d)) : [...(list ?? []), doc];
 
 const LISTS = { unit: keys.units, rig: keys.rigs } as const;
-onDocumentSent((kind, doc) => queryClient.setQueryData<(typeof doc)[]>(LISTS[kind], (list) => replaceIn(list, doc)));
+onDocumentSent((kind, doc) => {
+  noteStored(doc);
+  queryClient.setQueryData<(typeof doc)[]>(LISTS[kind], (list) => replaceIn(list, doc));
+});
 
 /** Run changes of one kind of document one after the other, so that two in a row don't meet on one version. */
 const inTurn = <T>(client: QueryClient, scope: 'rigs' | 'units' | 'monitors', work: () => Promise<T>): Promise<T> =>
@@ -198,6 +202,7 @@ export function useRecords() {
       if (waits(kind, doc.id)) return wait(kind, doc);
       try {
         const saved = await send();
+        noteStored(saved);
         client.setQueryData<Documents[K][]>(LISTS[kind], (list) => replaceIn(list, saved));
         void client.invalidateQueries({ queryKey: ['watch'] });
         return saved;
@@ -245,6 +250,7 @@ export function useRecords() {
         const now = client.getQueryData<Monitor[]>(keys.monitors)?.find((m) => m.id === id);
         if (!now) throw new Error('This monitor has been deleted.');
         const saved = await ask('monitors.replace', { params: { id }, body: work(now) });
+        noteStored(saved);
         client.setQueryData<Monitor[]>(keys.monitors, (list) => replaceIn(list, saved));
         return saved;
       });
@@ -265,6 +271,7 @@ export function useRecords() {
     const changeAll = async (steps: ChangeStep[]): Promise<ChangesAnswer> => {
       try {
         const now = await ask('change', { body: { steps } });
+        noteStored(...now.units, ...now.rigs, ...now.monitors);
         client.setQueryData<Unit[]>(keys.units, now.units);
         client.setQueryData<Rig[]>(keys.rigs, now.rigs);
         client.setQueryData<Monitor[]>(keys.monitors, now.monitors);
@@ -470,8 +477,6 @@ export const useSpan = (rigId: string) =>
 export type ImportProgress = ImportAnswer & { job?: string; done?: boolean };
 export const useImportProgress = (rigId: string) =>
   useQuery<ImportProgress | null>({ queryKey: keys.importOf(rigId), queryFn: () => null, enabled: false, initialData: null });
-
-import { newestAlarm, newestAlarms, newestWatch } from './newer.ts';
 
 export function useBenchCommand(rigId: string) {
   const client = useQueryClient();

@@ -1,9 +1,10 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import type { Monitor } from '#schema/monitor.ts';
+import type { Unit } from '#schema/unit.ts';
 import { mount } from '../testing/mount.tsx';
 import { readyRig } from '../testing/rigs.ts';
-import { useMonitor, useWholeRig, type WholeRig } from './queries.ts';
+import { useMonitor, useRecords, useUnits, useWholeRig, type WholeRig } from './queries.ts';
 
 const { rig, units } = readyRig();
 const box = { id: 'm', version: 1, name: 'Box' } as Monitor;
@@ -71,4 +72,38 @@ describe('a rig is not shown before its monitor is known', () => {
     await new Promise((r) => setTimeout(r, 100));
     expect(times).toBe(2);
   });
+});
+
+/** The first unit’s name, with the ways to ask for it and to change it. */
+function Change() {
+  const { changeUnit } = useRecords();
+  const { data, refetch } = useUnits();
+  return (
+    <>
+      <p>{data?.[0]?.name}</p>
+      <button type="button" onClick={() => void refetch()}>
+        Ask
+      </button>
+      <button type="button" onClick={() => void changeUnit('a', (u) => ({ ...u, name: 'Renamed' }))}>
+        Change
+      </button>
+    </>
+  );
+}
+
+it('a list that was read before a change was stored doesn’t take the change back', async () => {
+  const [unit] = units as [Unit, ...Unit[]];
+  let answer: () => void = () => undefined;
+  let lists = 0;
+  const { user } = mount(<Change />, {
+    'GET /units': () => (lists++ === 0 ? units : new Promise((done) => (answer = () => done(units)))),
+    'PUT /units': ({ body }: { body: Unit }) => ({ ...body, version: body.version + 1 }),
+  });
+  await screen.findByText(unit.name);
+  await user.click(screen.getByText('Ask'));
+  await user.click(screen.getByText('Change'));
+  expect(await screen.findByText('Renamed')).toBeTruthy();
+  answer();
+  await new Promise((r) => setTimeout(r, 50));
+  expect(screen.getByText('Renamed')).toBeTruthy();
 });
