@@ -255,9 +255,11 @@ export function GuidePart({ pairing, onChangeWay }: { pairing: NonNullable<Rig['
           : `no answer in ${limitS} s`
       : !shows.ids || coded
         ? ''
-        : wheel.wheel.sensor
-          ? 'saved'
-          : 'open';
+        : typed.trim() !== '' && !practising && read.id !== wheel.wheel.sensor?.id
+          ? 'not saved yet'
+          : wheel.wheel.sensor
+            ? 'saved'
+            : 'open';
   const timedOut = capture?.outcome === 'timedOut' || (waited !== null && wait?.kind === 'answer' && waited >= limitS);
   const markFields = (
     <div className="mt-3">

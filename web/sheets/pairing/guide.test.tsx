@@ -61,9 +61,22 @@ it('keeps what is typed at a wheel while another is looked at, and shows its fau
   await user.type(await screen.findByLabelText('ID for A2LO'), '4CA1');
   await user.click(screen.getByRole('button', { name: 'Save' }));
   expect(screen.getByText('Only 4 of six digits', { exact: false })).toBeTruthy();
+  expect(screen.getByRole('status', { name: 'Captured ID' }).textContent).toBe('4C A1not saved yet');
   await user.click(screen.getByRole('button', { name: 'A2LI: open' }));
   expect(screen.getByLabelText('ID for A2LI')).toHaveProperty('value', '');
   expect(screen.queryByText('Only 4 of six digits', { exact: false })).toBeNull();
   await user.click(screen.getByRole('button', { name: 'A2LO: open' }));
   expect(screen.getByLabelText('ID for A2LO')).toHaveProperty('value', '4CA1');
+});
+
+it('an ID typed over a saved one isn’t called saved, unless it is the same', async () => {
+  const { user } = guide(() => Promise.reject(new Error('nothing is sent')));
+  await user.click(await screen.findByRole('button', { name: 'A1L: A0 00 00' }));
+  const plate = () => screen.getByRole('status', { name: 'Captured ID' }).textContent;
+  expect(plate()).toBe('A0 00 00saved');
+  await user.type(screen.getByLabelText('ID for A1L'), 'A00001');
+  expect(plate()).toBe('A0 00 01not saved yet');
+  await user.clear(screen.getByLabelText('ID for A1L'));
+  await user.type(screen.getByLabelText('ID for A1L'), 'A00000');
+  expect(plate()).toBe('A0 00 00saved');
 });
