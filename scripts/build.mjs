@@ -74,9 +74,12 @@ function pack() {
 /** What V8 made of the server, for quicker starts. */
 const KEPT_CODE = 'dist/server.code';
 
-/** Let the server start once and keep what V8 makes of it. Nothing is kept where it can't start yet, as before its database driver is built. */
+/**
+ * Let the server start once and keep what V8 makes of it.
+ * @returns whether it is kept; it isn't where the server can't start yet, as before its database driver is built
+ */
 export async function keepCode() {
-  if (existsSync(join(root, KEPT_CODE))) return;
+  if (existsSync(join(root, KEPT_CODE))) return true;
   const free = createServer().listen(0, '127.0.0.1');
   await once(free, 'listening');
   const PORT = String(free.address().port);
@@ -88,6 +91,7 @@ export async function keepCode() {
     timeout: 60_000,
   });
   rmSync(folder, { recursive: true, force: true });
+  return existsSync(join(root, KEPT_CODE));
 }
 
 export async function build({ generateOnly = false, calcOnly = false, serverOnly = false, force = false } = {}) {
@@ -146,9 +150,7 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
       });
     },
   );
-  if (calcOnly) return;
-  await keepCode();
-  if (serverOnly) return;
+  if (calcOnly || serverOnly) return;
   await step('web', ['core', 'schema', 'web'], [...common, 'vite.config.ts'], ['dist/web/index.html'], force, () => {
     run(['node_modules/vite/bin/vite.js', 'build', '--logLevel', 'warn']);
     const kb = firstLoadKb();
@@ -156,6 +158,8 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     if (kb > BUDGET_KB) process.exit(1);
     pack();
   });
+  // With its pages: without them it doesn't start.
+  await keepCode();
 }
 
 if (process.argv[1] === import.meta.filename) {

@@ -148,7 +148,7 @@ const simulated = unitTests('simulations', ['simulations'], 2, { besides: true, 
 await unitTests('core, schema and web tests', ['core', 'web'], 1);
 if ((await driver) !== 0) outcome('database driver', false);
 // Not at the build where the driver was still missing.
-await (await import('./build.mjs')).keepCode();
+if (!(await (await import('./build.mjs')).keepCode())) outcome('the code of the server, kept for its next starts', false);
 await unitTests('server tests', ['processes', 'server'], 3, { env: roomInMemory() });
 await simulated;
 
