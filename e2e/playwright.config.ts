@@ -7,7 +7,7 @@ const WAITING = ['cut.spec.ts', 'topup.spec.ts', 'kill.spec.ts', 'masses.spec.ts
 
 /**
  * What the browser leaves out: Playwright's own list, since of two lists only the last counts, and the pages of its address bar, which every new
- * window loads though nobody sees it: a tenth of what a browser test computes.
+ * window loads though nobody sees it: a tenth of what a browser test computes. And the process it keeps ready for a page that doesn't come.
  */
 const LEFT_OUT = [
   'AvoidUnnecessaryBeforeUnloadCheckSync',

@@ -1,6 +1,6 @@
 /**
- * What Playwright does for others than us, left out: it computed as long as the server and the browser's own process together. Imported by
- * `server.ts`, so once in each process that runs tests.
+ * What Playwright does for others than us, left out: its processes computed as much as the browser's own. Imported by `server.ts`, so once in each
+ * process that runs tests.
  */
 import childProcess, { type ChildProcess } from 'node:child_process';
 import type { Writable } from 'node:stream';
