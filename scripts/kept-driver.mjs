@@ -1,4 +1,4 @@
-// A built database driver is kept for the next clone: compiling SQLite takes a core for over a minute. Needs nothing but Node.
+// A built database driver is kept for the next clone: compiling SQLite takes a core for most of a minute. Needs nothing but Node.
 import { createHash } from 'node:crypto';
 import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';

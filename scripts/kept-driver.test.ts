@@ -1,6 +1,7 @@
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { buildName, cacheFolder, forgetDriver, keepDriver, takeDriver } from './kept-driver.mjs';
 
@@ -62,6 +63,18 @@ describe('a database driver that was built before', () => {
     expect(new Set(names).size).toBe(names.length);
     expect(buildName(lockfile(), ['-O2'], { modules: '115' }, 'linux', 'x64')).toBe(names[0]);
   });
+
+  // Where flags of one's own are given, or Windows takes none, they are in it.
+  it.skipIf(process.env.CFLAGS !== undefined || process.platform === 'win32')(
+    'is built without the parts nothing asks for',
+    () => {
+      const own = new Database(':memory:');
+      const options = (own.pragma('compile_options') as { compile_options: string }[]).map((o) => o.compile_options);
+      own.close();
+      expect(options).toContain('ENABLE_COLUMN_METADATA');
+      expect(options.filter((o) => /FTS|RTREE|GEOPOLY/.test(o))).toEqual([]);
+    },
+  );
 
   it('is in the user’s folder for what can be made again', () => {
     expect(cacheFolder({ XDG_CACHE_HOME: '/x' }, 'linux')).toBe('/x/druckwerk');
