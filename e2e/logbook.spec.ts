@@ -123,11 +123,26 @@ test('trip and season: typed stages, a stage that goes back, a GPX without heigh
   await expect(page.getByText('This file has no heights. Record the way with heights, or type the stages.')).toBeVisible();
   await choose('letter.gpx', 'dear keeper');
   await expect(page.getByText('That file isn’t GPX. Choose a file with the ending .gpx.')).toBeVisible();
+  // While a file is read: what is typed stays, and another file takes its place.
+  let open: () => void = () => undefined;
+  const typed = new Promise<void>((done) => {
+    open = done;
+  });
+  await page.route('**/gpx.worker*.js', async (route) => {
+    await typed;
+    await route.continue();
+  });
+  await choose('first.gpx', gpx([900, 910]));
+  await expect(page.getByText('Reading first.gpx…')).toBeVisible();
   await choose(
     'pass.gpx',
     gpx([...Array.from({ length: 400 }, (_, i) => 200 + i * 5), null, ...Array.from({ length: 400 }, (_, i) => 2200 - i * 5)]),
   );
+  await expect(page.getByText('Reading pass.gpx…')).toBeVisible();
+  await page.getByLabel('Air at the start').fill('23');
+  open();
   await expect(page.getByText(/pass\.gpx: 89 km, 200 to 2200 m\. 1 point without a height was passed over\./)).toBeVisible();
+  await expect(page.getByLabel('Air at the start')).toHaveValue('23');
   await page.getByRole('radio', { name: 'B1' }).click();
   await expect(page.getByRole('img', { name: /^Pressure of B1 along the way/ })).toBeVisible();
   // The trailer stays at home; the trip is kept, and exported so that it is read again.

@@ -132,7 +132,9 @@ test('trip: a day’s GPX over 2,000 m in under a second, its pressures at the t
   await file.setInputFiles({ name: 'day.gpx', mimeType: 'application/gpx+xml', buffer: gpxOf(day, 1e-4) });
   await expect(page.getByText(/day\.gpx: 400 km, 0 to 2000 m\./)).toBeVisible();
   await expect.poll(() => page.evaluate(() => Number(document.documentElement.dataset.took ?? 0))).toBeGreaterThan(0);
-  expect(await page.evaluate(() => Number(document.documentElement.dataset.took))).toBeLessThan(1000);
+  const took = await page.evaluate(() => Number(document.documentElement.dataset.took));
+  console.log(`a day’s GPX until its chart: ${took.toFixed(0)} ms`);
+  expect(took).toBeLessThan(1000);
   // At the top 79.495 kPa outside (ISO 2533) and 15 - 13 = 2 °C: (450 + 101.325) * 275.15 / 288.15 - 79.495 = 446.96 kPa at rest,
   // the least of the way: at the sea it is 450. By hand.
   await expect(page.getByRole('region', { name: 'Pressures by axle' })).toContainText(/450\skPa at 15\s°C447\skPa/);

@@ -1,11 +1,12 @@
-import { useMemo, useState } from 'react';
+import { wrap } from 'comlink';
+import { useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { v4 as newId } from 'uuid';
 import { riseForShare } from '#core/pressure/hot-run.ts';
 import { unitLetter } from '#core/rig/positions.ts';
 import { beforeLeaving } from '#core/trip/before.ts';
 import { type TripAxle, type TripStage, tripOutlook } from '#core/trip/outlook.ts';
-import { gapsOf, LAPSE_K_PER_M, type ProfilePoint, profileOf, thinned } from '#core/trip/track.ts';
+import { LAPSE_K_PER_M, type ProfilePoint, thinned } from '#core/trip/track.ts';
 import { convert, KPA_PER_PSI } from '#core/units/units.ts';
 import type { TempUnit } from '#schema/common.ts';
 import type { Trip } from '#schema/unit.ts';
@@ -20,7 +21,9 @@ import { usePlans } from '../../state/plans.ts';
 import { toast, toastError } from '../../state/toast.ts';
 import { useCells } from '../../state/useCells.ts';
 import { useRig } from '../../state/useRig.ts';
-import { readGpx, writeGpx } from './gpx.ts';
+import { writeGpx } from './gpx.ts';
+import type { GpxWork } from './gpx.worker.ts';
+import type { GpxWay } from './gpx-reader.ts';
 import { placesOf } from './places.ts';
 import { TripChart } from './TripChart.tsx';
 
@@ -52,6 +55,19 @@ const fresh = (): TypedTrip => ({
 
 const counted = (n: number, which: string, what: string): string =>
   n === 0 ? '' : n === 1 ? `1 point ${which} was ${what}` : `${n} points ${which} were ${what}`;
+
+/** What an owner should know of a file. */
+function noteOf({ withoutHeight, bad, gaps }: GpxWay): string {
+  return [
+    counted(withoutHeight, 'without a height', 'passed over'),
+    counted(bad, 'without a place', 'left out'),
+    gaps.count === 0
+      ? ''
+      : `${gaps.count === 1 ? 'a gap' : `${gaps.count} gaps`} of ${Math.round(gaps.km)} km ${gaps.count === 1 ? 'counts' : 'count'} as a straight line`,
+  ]
+    .filter(Boolean)
+    .join('; ');
+}
 
 /** So many places of a way are kept: a pass is among them, as each stretch keeps its lowest and its highest. */
 const KEPT_POINTS = 240;
@@ -181,6 +197,9 @@ export function TripPart() {
     rig.trips?.[0] ? typedTrip(rig.trips[0], f.temp) : fresh(),
   );
   const [problem, setProblem] = useState<string | null>(null);
+  /** The file that is being read, and who reads it. */
+  const [reads, setReads] = useState<string | null>(null);
+  const reading = useRef<Worker | null>(null);
   const [axle, setAxle] = useState<string | null>(null);
   const put = (change: Partial<TypedTrip>) => setTyped({ ...typed, ...change });
   const { points: typedPoints, errors } = useMemo(() => profileTyped(typed.stages), [typed.stages]);
@@ -215,20 +234,27 @@ export function TripPart() {
   const out = there.length >= 2 && axles.length > 0 ? tripOutlook(axles, setM, there) : null;
   const load = async (file: File | undefined) => {
     if (!file) return;
+    reading.current?.terminate();
+    const own = new Worker(new URL('./gpx.worker.ts', import.meta.url), { type: 'module' });
+    reading.current = own;
     setProblem(null);
+    setReads(file.name);
     try {
-      const read = readGpx(await file.text());
-      const gaps = gapsOf(read.points);
-      const notes = [
-        counted(read.withoutHeight, 'without a height', 'passed over'),
-        counted(read.bad, 'without a place', 'left out'),
-        gaps.count === 0
-          ? ''
-          : `${gaps.count === 1 ? 'a gap' : `${gaps.count} gaps`} of ${Math.round(gaps.km)} km ${gaps.count === 1 ? 'counts' : 'count'} as a straight line`,
-      ].filter(Boolean);
-      put({ from: 'file', file: { name: file.name, profile: profileOf(read.points), note: notes.join('; ') } });
+      const way = await new Promise<GpxWay>((done, failed) => {
+        own.onerror = () => failed(new Error('The file can’t be read now. Choose it again.'));
+        wrap<GpxWork>(own).read(file).then(done, failed);
+      });
+      // What was typed meanwhile stays; another file that was chosen meanwhile comes later.
+      if (reading.current === own)
+        setTyped((now) => ({ ...now, from: 'file', file: { name: file.name, profile: way.profile, note: noteOf(way) } }));
     } catch (e) {
-      setProblem((e as Error).message);
+      if (reading.current === own) setProblem((e as Error).message);
+    } finally {
+      own.terminate();
+      if (reading.current === own) {
+        reading.current = null;
+        setReads(null);
+      }
     }
   };
   const chosen = axles.find((a) => a.axle === axle) ?? axles[0];
@@ -357,12 +383,17 @@ export function TripPart() {
               className="input py-1.5"
               onChange={(e) => void load(e.target.files?.[0])}
             />
+            {reads !== null && (
+              <p className="mt-1 text-body" role="status">
+                Reading {reads}…
+              </p>
+            )}
             {problem && (
               <p className="error" role="alert">
                 {problem}
               </p>
             )}
-            {typed.file && (
+            {typed.file && reads === null && (
               <p className="mt-1 text-body">
                 {typed.file.name}: {Math.round(typed.file.profile.at(-1)?.km ?? 0)} km,{' '}
                 {Math.round(Math.min(...typed.file.profile.map((p) => p.heightM)))} to{' '}
