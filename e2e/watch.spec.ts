@@ -233,6 +233,36 @@ test('a sensor taken off is asked about, and filling does not ring', async ({ pa
   await expect(page.getByRole('heading', { name: '1 alarm open' })).toBeVisible();
 });
 
+test('a page asks for each thing once, and misses nothing of what comes before its stream is there', async ({ page, own }) => {
+  const rig = await makeRig(own);
+  await heard(own, 'A00001', 60, 230);
+  const asked: string[] = [];
+  page.on('request', (r) => {
+    const { pathname, search } = new URL(r.url());
+    // That one it asks for again and again.
+    if (pathname.startsWith('/api/') && pathname !== '/api/health') asked.push(`${pathname.replace(rig, ':rig')}${search}`);
+  });
+  // The stream waits until the page has read all it shows.
+  let open: () => void = () => undefined;
+  const there = new Promise<void>((done) => {
+    open = done;
+  });
+  await page.route('**/live.worker*.js', async (route) => {
+    await there;
+    await route.continue();
+  });
+  await page.goto(`${own.url}/rigs/${rig}/watch`);
+  const wheel = page.locator('[data-position="A1L"]');
+  await expect(wheel).toContainText('33.4');
+  await heard(own, 'A00001', 30, 200);
+  open();
+  await expect(wheel).toContainText('29.0');
+  await heard(own, 'A00001', 10, 210);
+  await expect(wheel).toContainText('30.5');
+  expect(asked.filter((path, i) => asked.indexOf(path) !== i)).toEqual([]);
+  expect(asked).toContain('/api/rigs/:rig/watch');
+});
+
 test('a chart whose part of the page does not come holds up nothing, and comes with the line', async ({
   page,
   own,

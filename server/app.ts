@@ -208,7 +208,7 @@ export async function createApp(options: AppOptions): Promise<App> {
     throw notFound(`route as ${req.method} /api${req.path}`);
   });
   app.use('/api', api);
-  if (options.webFolder) app.use(pageRoutes(options.webFolder));
+  if (options.webFolder) app.use(pageRoutes(options.webFolder, (rigId) => (watch.has(rigId) ? hub.expect(rigId) : null)));
   app.use((req) => {
     throw new HttpProblem(404, `There is no ${req.method} at this address`);
   });

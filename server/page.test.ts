@@ -7,21 +7,21 @@ import { pino } from 'pino';
 import supertest from 'supertest';
 import { afterAll, describe, expect, it } from 'vitest';
 import { defaultDataFolder } from './data-folder.ts';
-import { BUILD_MARK, buildOf, NONCE_MARK, pageRoutes } from './page.ts';
+import { BUILD_MARK, buildOf, LIVE_MARK, NONCE_MARK, pageRoutes } from './page.ts';
 import { problemHandler } from './problem-handler.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'druckwerk-page-'));
 mkdirSync(join(folder, 'assets'));
 writeFileSync(
   join(folder, 'index.html'),
-  `<meta content="${NONCE_MARK}"><style nonce="${NONCE_MARK}"></style><i>${BUILD_MARK}</i>`,
+  `<meta content="${NONCE_MARK}"><style nonce="${NONCE_MARK}"></style><i>${BUILD_MARK}</i><u>${LIVE_MARK}</u>`,
 );
 writeFileSync(join(folder, 'assets/a-1234.js'), 'x');
 writeFileSync(join(folder, 'assets/b-1234.js'), 'const long = 1;');
 writeFileSync(join(folder, 'assets/b-1234.js.br'), brotliCompressSync('const packed = 1;'));
 const http = supertest(
   express()
-    .use(pageRoutes(folder))
+    .use(pageRoutes(folder, (rigId) => (rigId === 'a-1' ? 'x-7' : null)))
     .use(problemHandler(pino({ level: 'silent' }))),
 );
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -40,6 +40,18 @@ describe('the page', () => {
       nonces.add(nonce);
     }
     expect(nonces.size).toBe(3);
+  });
+
+  it('says after which event of its rig it was sent, where there is such a rig', async () => {
+    for (const [path, said] of [
+      ['/rigs/a-1/watch', 'a-1 x-7'],
+      ['/rigs/a-1', 'a-1 x-7'],
+      ['/rigs/b-2/watch', ''],
+      ['/rigs/%22%3E/watch', ''],
+      ['/', ''],
+      ['/learn/rigs/a-1', ''],
+    ])
+      expect((await http.get(path as string).expect(200)).text).toContain(`<u>${said}</u>`);
   });
 
   it('is sent in the same way when it is asked for by its file name', async () => {

@@ -8,6 +8,8 @@ import { notFound } from './problem.ts';
 /** The built page has these where the nonce of each answer and the name of the build go. */
 export const NONCE_MARK = '__CSP_NONCE__';
 export const BUILD_MARK = '__BUILD__';
+/** And this where the rig of the page goes, with the last event of it that was before the page. */
+export const LIVE_MARK = '__LIVE_AFTER__';
 /** Header of every answer under `/api` with the name of the build, so that a page of an older one notices. */
 export const BUILD_HEADER = 'Druckwerk-Build';
 
@@ -18,15 +20,20 @@ export const buildOf = (folder: string): string =>
     .digest('hex')
     .slice(0, 12);
 
-/** The built interface: files as they are, and the page for every other address. */
-export function pageRoutes(folder: string): Router {
+/**
+ * The built interface: files as they are, and the page for every other address.
+ * @param expected told of the rig a page is about, just before the page is sent: the last event of it, or null where there is no such rig
+ */
+export function pageRoutes(folder: string, expected: (rigId: string) => string | null = () => null): Router {
   const router = Router();
   const page = readFileSync(join(folder, 'index.html'), 'utf8').replaceAll(BUILD_MARK, buildOf(folder));
-  const sendPage: RequestHandler = (_req, res) => {
+  const sendPage: RequestHandler = (req, res) => {
+    const rigId = /^\/rigs\/([\w-]+)/.exec(req.path)?.[1];
+    const last = rigId === undefined ? null : expected(rigId);
     const nonce = randomBytes(16).toString('base64');
     res.setHeader('Content-Security-Policy', contentPolicy(nonce));
     res.setHeader('Cache-Control', 'no-store');
-    res.type('html').send(page.replaceAll(NONCE_MARK, nonce));
+    res.type('html').send(page.replaceAll(NONCE_MARK, nonce).replaceAll(LIVE_MARK, last === null ? '' : `${rigId} ${last}`));
   };
   // Not as a file: it would go out without its policy and with the raw mark.
   router.get('/index.html', sendPage);

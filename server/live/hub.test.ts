@@ -113,6 +113,39 @@ describe('event streams', () => {
     }
   });
 
+  it('begin where a page was sent, also before anybody listened', async () => {
+    hub.send('a', 'wheel', { n: 0 });
+    const sent = hub.expect('a');
+    hub.send('a', 'wheel', { n: 1 });
+    hub.send('b', 'wheel', { n: 2 });
+    hub.send('a', 'alarm', { n: 3 });
+    const a = await listen('a', sent);
+    hub.send('a', 'wheel', { n: 4 });
+    await until(() => numbersOf(a.seen.text).length === 3);
+    expect(numbersOf(a.seen.text)).toEqual([1, 3, 4]);
+    expect(a.seen.text).not.toContain('again');
+    // A page that is sent while another listens begins at its own moment.
+    const second = await listen('a', hub.expect('a'));
+    hub.send('a', 'wheel', { n: 5 });
+    await until(() => numbersOf(second.seen.text).length === 1);
+    expect(numbersOf(second.seen.text)).toEqual([5]);
+    expect(second.seen.text).not.toContain('again');
+  });
+
+  it('a page that never came is waited for a minute', () => {
+    vi.useFakeTimers();
+    const own = new LiveHub();
+    own.expect('a');
+    vi.advanceTimersByTime(59_000);
+    expect(own.has('a')).toBe(true);
+    own.expect('a');
+    vi.advanceTimersByTime(59_000);
+    expect(own.has('a')).toBe(true);
+    vi.advanceTimersByTime(5000);
+    expect(own.has('a')).toBe(false);
+    own.close();
+  });
+
   it('one for several rigs names the rig of each event, and asks again only for the one that was not followed', async () => {
     const a = await listen('a');
     hub.send('a', 'wheel', { n: 1 });

@@ -120,6 +120,17 @@ export class LiveHub {
     });
   }
 
+  /**
+   * Follow a rig from now on, since a page of it is on its way: what the page reads is at least as new, and its stream gives it what comes after.
+   * @returns id of the last event so far, for `lastId`
+   */
+  expect(rigId: string): string {
+    const ring = this.#rings.get(rigId);
+    if (!ring) this.#rings.set(rigId, { after: this.#last, events: [], leftMs: Date.now() });
+    else if (ring.leftMs !== null) ring.leftMs = Date.now();
+    return `${this.#run}-${this.#last}`;
+  }
+
   /** Write what came since an event, or that everything has to be asked for again. */
   #catchUp(stream: Stream, lastId: string): void {
     const [run, seen] = lastId.split('-');

@@ -60,6 +60,31 @@ describe('one line for all tabs', () => {
     expect(kinds(b).filter((k) => k === 'open').length).toBeGreaterThan(0);
   });
 
+  it('begins after the event that the page was sent after, and nothing is asked twice', () => {
+    const [a, b, c] = [page(), page(), page()];
+    line.want(a, 'r1', 'x-3');
+    expect(open().map((s) => s.url)).toEqual(['r1|x-3']);
+    last().onopen?.();
+    expect(kinds(a)).toEqual(['open']);
+    // The server can't say what came since: it was started again, say.
+    last().say('again', { rig: 'r1' });
+    expect(kinds(a)).toEqual(['open', 'again']);
+    // Another page joins a stream that is open: its own event is no news to that.
+    line.want(b, 'r1', 'x-4');
+    expect(open()).toHaveLength(1);
+    expect(kinds(b)).toEqual(['open', 'again']);
+    line.want(c, 'r2', 'x-5');
+    last().onopen?.();
+    expect(kinds(c)).toEqual(['open', 'again']);
+    // All gone and one back: what happened meanwhile is missed.
+    for (const p of [a, b, c]) line.leave(p);
+    a.heard.length = 0;
+    line.want(a, 'r1');
+    last().onopen?.();
+    expect(open().map((s) => s.url)).toEqual(['r1|']);
+    expect(kinds(a)).toEqual(['open', 'again']);
+  });
+
   it('one that comes to an open stream is told to ask for everything', () => {
     const [a, b] = [page(), page()];
     line.want(a, 'r1');

@@ -2,7 +2,9 @@
 // the seventh would never load. It runs in a shared worker where there is one, else in the page for itself.
 
 /** What a page asks of the line. */
-export type LiveAsk = { want: string | null } | { again: true };
+export type LiveAsk =
+  /** With the last event of the rig that was before the page, where the server named it. */
+  { want: string | null; after?: string | undefined } | { again: true };
 
 /** What the line tells a page. */
 export type LiveWord =
@@ -44,10 +46,17 @@ export class LiveLine {
     this.#address = address;
   }
 
-  /** A listener looks at a rig, at another one, or at none. */
-  want(listener: Listener, rigId: string | null): void {
+  /**
+   * A listener looks at a rig, at another one, or at none.
+   * @param after the last event of the rig before what the listener reads by itself: a first stream begins there, and nothing is asked twice
+   */
+  want(listener: Listener, rigId: string | null, after?: string): void {
     this.#listeners.add(listener);
     listener.rigId = rigId;
+    if (rigId !== null && after !== undefined && this.#source === null) {
+      this.#last = after;
+      this.#rigs = new Set([rigId]);
+    }
     this.#follow(listener);
   }
 

@@ -25,7 +25,7 @@ function lineOf(tell: (word: LiveWord) => void): { ask(ask: LiveAsk): void; leav
     const own = new LiveLine((rigs, last) => addressOf('liveRigs', { query: { rigs, last } }));
     const listener: Listener = { rigId: null, tell };
     return {
-      ask: (ask) => ('want' in ask ? own.want(listener, ask.want) : own.again()),
+      ask: (ask) => ('want' in ask ? own.want(listener, ask.want, ask.after) : own.again()),
       leave: () => own.leave(listener),
     };
   }
@@ -35,6 +35,16 @@ function lineOf(tell: (word: LiveWord) => void): { ask(ask: LiveAsk): void; leav
     ask: (ask) => worker.port.postMessage(ask),
     leave: () => worker.port.postMessage({ bye: true }),
   };
+}
+
+/** Where the stream of the rig may begin that this page was sent for; null once it was asked. */
+let sentAfter = document.querySelector<HTMLMetaElement>('meta[name="live-after"]')?.content.split(' ') ?? null;
+
+/** The last event of a rig that was before this page: only for the first stream, since later ones know better. */
+function takeSentAfter(rigId: string): string | undefined {
+  const [rig, after] = sentAfter ?? [];
+  sentAfter = null;
+  return rig === rigId ? after : undefined;
 }
 
 /** Keep the rig's event stream open and feed the caches from it. */
@@ -129,7 +139,7 @@ export function useLive(rigId: string | null): void {
           ]);
       }
     });
-    const want = () => line.ask({ want: rigId });
+    const want = () => line.ask({ want: rigId, after: takeSentAfter(rigId) });
     const leave = () => line.leave();
     state.set('connecting');
     want();

@@ -11,6 +11,6 @@ scope.onconnect = (e) => {
   port.onmessage = ({ data }: MessageEvent<LiveAsk | { bye: true }>) => {
     if ('bye' in data) line.leave(listener);
     else if ('again' in data) line.again();
-    else line.want(listener, data.want);
+    else line.want(listener, data.want, data.after);
   };
 };
