@@ -130,12 +130,8 @@ export const test = base.extend<Fixtures, WorkerFixtures>({
   own: async ({ page }, use) =>
     running(false, async (server) => {
       await use(server);
-      // Leave before the server goes, or its end shows as an error on the console.
-      for (const p of page.context().pages()) {
-        // What an empty page is refused, as the icon of the one before it, is no fault of the app.
-        p.removeAllListeners('console');
-        await p.goto('about:blank');
-      }
+      // Closed before the server goes, or its end shows as an error on the console.
+      for (const p of page.context().pages()) await p.close();
     }),
   // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from the pattern
   demo: [async ({}, use) => running(true, use), { scope: 'worker' }],
