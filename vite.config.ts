@@ -23,7 +23,7 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'first', tags: ['$initial'] },
-            // What seven parts or more share comes as one file: a sheet asks for half as many, and sends no more in all.
+            // What seven parts or more share comes as one file: a rig's sheet asks for half as many and sends no more (the yard 16 kB).
             { name: 'base', minShareCount: 7 },
             { name: 'shared', minShareCount: 2, entriesAware: true, entriesAwareMergeThreshold: 10_000 },
           ],

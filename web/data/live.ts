@@ -37,7 +37,7 @@ function lineOf(tell: (word: LiveWord) => void): { ask(ask: LiveAsk): void; leav
   };
 }
 
-/** Where the stream of the rig may begin that this page was sent for; null once it was asked. */
+/** The rig that this page was sent for, and the last event of it before; null once that was taken. */
 let sentAfter = document.querySelector<HTMLMetaElement>('meta[name="live-after"]')?.content.split(' ') ?? null;
 
 /** The last event of a rig that was before this page: only for the first stream, since later ones know better. */
