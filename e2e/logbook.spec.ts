@@ -1,5 +1,5 @@
 import type { Unit } from '../schema/unit.ts';
-import { expect, expectAccessible, makeRig, post, rigId, test, visit } from './server.ts';
+import { expect, expectAccessible, holdBack, makeRig, post, rigId, test, visit } from './server.ts';
 
 const gpx = (heights: (number | null)[]) =>
   `<?xml version="1.0"?><gpx version="1.1" creator="test" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>${heights
@@ -124,14 +124,7 @@ test('trip and season: typed stages, a stage that goes back, a GPX without heigh
   await choose('letter.gpx', 'dear keeper');
   await expect(page.getByText('That file isn’t GPX. Choose a file with the ending .gpx.')).toBeVisible();
   // While a file is read: what is typed stays, and another file takes its place.
-  let open: () => void = () => undefined;
-  const typed = new Promise<void>((done) => {
-    open = done;
-  });
-  await page.route('**/gpx.worker*.js', async (route) => {
-    await typed;
-    await route.continue();
-  });
+  const letGo = await holdBack(page, '**/gpx.worker*.js');
   await choose('first.gpx', gpx([900, 910]));
   await expect(page.getByText('Reading first.gpx…')).toBeVisible();
   await choose(
@@ -140,7 +133,7 @@ test('trip and season: typed stages, a stage that goes back, a GPX without heigh
   );
   await expect(page.getByText('Reading pass.gpx…')).toBeVisible();
   await page.getByLabel('Air at the start').fill('23');
-  open();
+  letGo();
   await expect(page.getByText(/pass\.gpx: 89 km, 200 to 2200 m\. 1 point without a height was passed over\./)).toBeVisible();
   await expect(page.getByLabel('Air at the start')).toHaveValue('23');
   await page.getByRole('radio', { name: 'B1' }).click();
@@ -166,6 +159,17 @@ test('trip and season: typed stages, a stage that goes back, a GPX without heigh
   await page.getByRole('listitem').filter({ hasText: 'The trip is deleted.' }).getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Name')).toHaveValue('Over the pass');
   await expectAccessible(page);
+  // A file is for the trip that was open when it was chosen.
+  const read = await holdBack(page, '**/gpx.worker*.js');
+  await choose('other.gpx', gpx([900, 910]));
+  await expect(page.getByText('Reading other.gpx…')).toBeVisible();
+  await page.getByLabel('Trip', { exact: true }).selectOption('A new trip');
+  await page.getByRole('radio', { name: 'GPX file' }).click();
+  await expect(page.getByLabel('GPX file with heights')).toBeVisible();
+  await expect(page.getByText('Reading other.gpx…')).toHaveCount(0);
+  read();
+  await page.getByLabel('Trip', { exact: true }).selectOption({ label: 'Over the pass' });
+  await expect(page.getByText(/pass\.gpx: 89 km/)).toBeVisible();
 
   // Every school's low limit in a year of days.
   await page.getByRole('radio', { name: 'Season' }).click();

@@ -306,6 +306,19 @@ export async function reach(page: Page, target: Locator): Promise<void> {
   throw new Error(`${target} is not reached by the keyboard`);
 }
 
+/** Hold back what the page asks for at such an address. @returns lets it go, and all of its kind from then on */
+export async function holdBack(page: Page, address: string): Promise<() => void> {
+  let letGo: () => void = () => undefined;
+  const gone = new Promise<void>((done) => {
+    letGo = done;
+  });
+  await page.route(address, async (route) => {
+    await gone;
+    await route.continue();
+  });
+  return letGo;
+}
+
 /** Send something to the server's own operations, as a program would. */
 export async function post<T>(server: ServerProcess, path: string, body: unknown): Promise<T> {
   const res = await fetch(`${server.url}/api/${path}`, {

@@ -1,4 +1,4 @@
-import { expect, expectAccessible, heard, makeRig, post, preferring, rigId, test } from './server.ts';
+import { expect, expectAccessible, heard, holdBack, makeRig, post, preferring, rigId, test } from './server.ts';
 
 const psi = preferring({ pressure: 'psi' });
 
@@ -243,19 +243,12 @@ test('a page asks for each thing once, and misses nothing of what comes before i
     if (pathname.startsWith('/api/') && pathname !== '/api/health') asked.push(`${pathname.replace(rig, ':rig')}${search}`);
   });
   // The stream waits until the page has read all it shows.
-  let open: () => void = () => undefined;
-  const there = new Promise<void>((done) => {
-    open = done;
-  });
-  await page.route('**/live.worker*.js', async (route) => {
-    await there;
-    await route.continue();
-  });
+  const letGo = await holdBack(page, '**/live.worker*.js');
   await page.goto(`${own.url}/rigs/${rig}/watch`);
   const wheel = page.locator('[data-position="A1L"]');
   await expect(wheel).toContainText('33.4');
   await heard(own, 'A00001', 30, 200);
-  open();
+  letGo();
   await expect(wheel).toContainText('29.0');
   await heard(own, 'A00001', 10, 210);
   await expect(wheel).toContainText('30.5');

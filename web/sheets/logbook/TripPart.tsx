@@ -232,9 +232,14 @@ export function TripPart() {
       ? []
       : profile.map((p) => ({ altitudeM: p.heightM, airC: airC - LAPSE_K_PER_M * (p.heightM - startM) }));
   const out = there.length >= 2 && axles.length > 0 ? tripOutlook(axles, setM, there) : null;
+  const stopReading = () => {
+    reading.current?.terminate();
+    reading.current = null;
+    setReads(null);
+  };
   const load = async (file: File | undefined) => {
     if (!file) return;
-    reading.current?.terminate();
+    stopReading();
     const own = new Worker(new URL('./gpx.worker.ts', import.meta.url), { type: 'module' });
     reading.current = own;
     setProblem(null);
@@ -244,17 +249,13 @@ export function TripPart() {
         own.onerror = () => failed(new Error('The file can’t be read now. Choose it again.'));
         wrap<GpxWork>(own).read(file).then(done, failed);
       });
-      // What was typed meanwhile stays; another file that was chosen meanwhile comes later.
+      // What was typed meanwhile stays.
       if (reading.current === own)
-        setTyped((now) => ({ ...now, from: 'file', file: { name: file.name, profile: way.profile, note: noteOf(way) } }));
+        setTyped((now) => ({ ...now, file: { name: file.name, profile: way.profile, note: noteOf(way) } }));
     } catch (e) {
       if (reading.current === own) setProblem((e as Error).message);
     } finally {
-      own.terminate();
-      if (reading.current === own) {
-        reading.current = null;
-        setReads(null);
-      }
+      if (reading.current === own) stopReading();
     }
   };
   const chosen = axles.find((a) => a.axle === axle) ?? axles[0];
@@ -316,6 +317,8 @@ export function TripPart() {
                 onChange={(e) => {
                   const next = kept.find((t) => t.id === e.target.value);
                   const before = typed;
+                  // The file was for the trip that was open.
+                  stopReading();
                   drop(next ? typedTrip(next, f.temp) : fresh());
                   toast(next ? `${next.name} is open.` : 'A new trip.', { undo: () => setTyped(before) });
                 }}

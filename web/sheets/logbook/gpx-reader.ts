@@ -2,7 +2,7 @@ import { SaxesParser } from 'saxes';
 import { gapsOf, type ProfilePoint, profileOf, type TrackPoint } from '#core/trip/track.ts';
 
 /** The most points of one file. */
-export const MOST_POINTS = 500_000;
+const MOST_POINTS = 500_000;
 
 /** The way of a file, as a trip takes it. */
 export interface GpxWay {
@@ -32,7 +32,6 @@ export class GpxReader {
   #pointDepth = 0;
   /** Text of the height that is being read. */
   #height: string | null = null;
-
   readonly #most: number;
 
   /** @param most points of a file */
