@@ -14,6 +14,12 @@ class CountingHand {
   fields = 0;
 
   async click(target: Locator, what: string): Promise<void> {
+    // Playwright waits until a message that lies on it has gone; an owner wonders where it is.
+    const under = await target.evaluate((e) => {
+      const { left, top, width, height } = e.getBoundingClientRect();
+      return document.elementFromPoint(left + width / 2, top + height / 2)?.closest('[data-swipe-direction]')?.textContent ?? '';
+    });
+    expect(under, `lies on “${what}”`).toBe('');
     await target.click();
     this.clicks += 1;
     this.log.push(`${this.clicks}. press ${what}`);

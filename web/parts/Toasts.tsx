@@ -14,7 +14,7 @@ export default function Toasts() {
           key={t.id}
           duration={t.tone === 'error' ? 15_000 : 9000}
           onOpenChange={(open) => !open && drop(t.id)}
-          className={`flex items-center gap-3 border-2 bg-paper px-4 py-3 text-body ${t.tone === 'error' ? 'border-magenta' : 'border-ink'}`}
+          className={`flex items-center gap-3 border-2 bg-paper px-4 py-1.5 text-body ${t.tone === 'error' ? 'border-magenta' : 'border-ink'}`}
         >
           <Radix.Description className="grow">{t.text}</Radix.Description>
           {t.undo && (
@@ -27,7 +27,8 @@ export default function Toasts() {
           <Radix.Close className="btn btn-small">Close</Radix.Close>
         </Radix.Root>
       ))}
-      <Radix.Viewport className="fixed z-40 flex w-[min(460px,calc(100vw-24px))] flex-col gap-2 outline-none max-md:top-2 max-md:left-1/2 max-md:-translate-x-1/2 md:right-3 md:bottom-3" />
+      {/* Over the head of the page, where nothing is pressed that leads on: at the foot it lay on the next act until it went. */}
+      <Radix.Viewport className="fixed z-40 flex w-[min(560px,calc(100vw-24px))] flex-col gap-1 outline-none max-md:top-1 max-md:left-1/2 max-md:-translate-x-1/2 md:top-[3px] md:left-[207px]" />
     </Radix.Provider>
   );
 }

@@ -1,4 +1,4 @@
-/** One line at the foot of the page, with a way back where there is one. */
+/** One line over the head of the page, with a way back where there is one. */
 export interface Toast {
   id: number;
   text: string;
