@@ -202,6 +202,8 @@ test('a limit follows the pointer and the finger, and the day its slider', async
   const id = await rigId(demo, 'Drone');
   await visit(page, `${demo.url}/rigs/${id}/alarms`);
   const high = page.getByRole('slider', { name: 'A1 high alarm' });
+  // Where it is once the sheet has come to rest.
+  await high.hover();
   const before = await high.getAttribute('aria-valuetext');
   const box = await high.boundingBox();
   if (!box) throw new Error('no handle');
