@@ -89,6 +89,8 @@ await check('lint', ['node_modules/@biomejs/biome/bin/biome', 'ci', '.', '--erro
 await check('validators', ['scripts/build.mjs', '--generate']);
 // The build takes one core, the types the other.
 const types = spawn(process.execPath, ['node_modules/typescript/bin/tsc', '-b', '--checkers', '1', '--builders', '2'], {
+  // Its own tidying of memory takes a quarter of its time; with four times as much before it tidies, it takes 250 MB more.
+  env: { GOGC: '400', ...process.env },
   cwd: root,
   stdio: 'inherit',
 });
