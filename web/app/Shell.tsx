@@ -270,13 +270,15 @@ export function Shell() {
           </button>
         </div>
       </header>
-      <OutdatedLine />
-      <StoreLine />
-      <Suspense fallback={null}>
-        <OutboxLine />
-      </Suspense>
-      {rigId !== null && <LostLine />}
-      {rigId !== null && <AlarmLine rigId={rigId} />}
+      <div id="notices">
+        <OutdatedLine />
+        <StoreLine />
+        <Suspense fallback={null}>
+          <OutboxLine />
+        </Suspense>
+        {rigId !== null && <LostLine />}
+        {rigId !== null && <AlarmLine rigId={rigId} />}
+      </div>
       {rigId !== null && (
         <FaultBoundary
           what="Alarm sound"

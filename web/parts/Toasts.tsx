@@ -27,8 +27,8 @@ export default function Toasts() {
           <Radix.Close className="btn btn-small">Close</Radix.Close>
         </Radix.Root>
       ))}
-      {/* Over the head of the page, where nothing is pressed that leads on: at the foot it lay on the next act until it went. */}
-      <Radix.Viewport className="fixed z-40 flex w-[min(560px,calc(100vw-24px))] flex-col gap-1 outline-none max-md:top-1 max-md:left-1/2 max-md:-translate-x-1/2 md:top-[3px] md:left-[207px]" />
+      {/* Over the head of the page, the last one first: at the foot it lay on the act that leads on until it went. */}
+      <Radix.Viewport className="fixed z-40 toasts flex w-[min(560px,calc(100vw-24px))] flex-col-reverse gap-1 outline-none max-md:top-1 max-md:left-1/2 max-md:-translate-x-1/2 md:top-[3px] md:left-[207px]" />
     </Radix.Provider>
   );
 }
