@@ -8,6 +8,7 @@ import type { CodeAnswer } from '#schema/devices.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import type { Rig } from '#schema/unit.ts';
 import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { WatchService } from '../watch/service.ts';
 
 let s: TestServer;
 let rig: Rig;
@@ -49,6 +50,14 @@ describe('files of readings', () => {
       accepted: 3000,
       refusedCount: 0,
     });
+  });
+
+  it('are stored in transactions that grow, so that the first ones hold up nobody', async () => {
+    const ingest = vi.spyOn(WatchService.prototype, 'ingest');
+    const many = Array.from({ length: 9000 }, (_, i) => `${new Date(T0 + i * 1000).toISOString()},A1R,240,20`);
+    expect(await bring(['time,wheel,kPa,C', ...many].join('\n'), mapping())).toMatchObject({ accepted: 9000 });
+    expect(ingest.mock.calls.map(([readings]) => readings.length)).toEqual([250, 500, 1000, 2000, 4000, 1250]);
+    ingest.mockRestore();
   });
 
   it('a last figure that may be cut short is named; a whole one without a line end is taken', async () => {
