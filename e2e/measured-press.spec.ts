@@ -88,7 +88,8 @@ test('a press is answered by a picture: ladder, sheets and chart ranges, at full
     console.log(
       `at 1/${rate} speed, 95 % of presses until the next picture: chart ranges ${at95(ranges)} ms of ${ranges.length}, ladder ${at95(ladder)} ms of ${ladder.length}, sheets ${at95(sheets)} ms of ${sheets.length}; each range in turn: ${ranges.join(' ')}`,
     );
-    expect(ranges.length).toBeGreaterThan(8);
+    // The browser reports no press that took under 16 ms: at full speed those are the more the better.
+    expect(ranges.length).toBeGreaterThan(rate === 1 ? 0 : 8);
     // At a quarter 100 is what is meant, and measured alone; beside other work a picture comes later.
     expect(at95(ranges)).toBeLessThan(rate === 1 ? 100 : 200);
   }
