@@ -15,13 +15,6 @@ import type { CheckedReading } from '../watch/store.ts';
 import { linesOf } from './lines.ts';
 import { pagesOf, WHOLE, type WholeReading } from './pages.ts';
 
-/** Readings kept in one transaction, at most. */
-const BATCH = 4000;
-/**
- * Readings kept in the first transaction of a file. Each one after it has twice as many, up to the most: what runs for the first time takes several
- * times as long, and nobody else is answered meanwhile.
- */
-const FIRST_BATCH = 250;
 const NAMED_FAULTS = 1000;
 const TOLD_EVERY_MS = 250;
 /** After so many lines of a file everything else that waits has a turn. */
@@ -62,8 +55,6 @@ class FileIntake {
   readonly #watch: WatchService;
   readonly #nowMs: number;
   #pending: CheckedReading[] = [];
-  /** So many are kept next. */
-  #most = FIRST_BATCH;
   #fromMs = Number.POSITIVE_INFINITY;
   #toMs = Number.NEGATIVE_INFINITY;
   #columns = 0;
@@ -150,7 +141,7 @@ class FileIntake {
   }
 
   get full(): boolean {
-    return this.#pending.length >= this.#most;
+    return this.#pending.length >= this.#watch.together;
   }
 
   async flush(): Promise<void> {
@@ -158,7 +149,6 @@ class FileIntake {
     if (this.#pending.length > 0) {
       const batch = this.#pending;
       this.#pending = [];
-      this.#most = Math.min(2 * this.#most, BATCH);
       const counts = await this.#watch.ingest(batch, 'history');
       answer.accepted += counts.accepted;
       answer.repeated += counts.repeated;

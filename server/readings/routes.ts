@@ -6,7 +6,8 @@ import type { IngestAnswer } from '#schema/reading.ts';
 import { reading } from '../db/open.ts';
 import { badInput, HttpProblem } from '../problem.ts';
 import type { Handlers } from '../routing.ts';
-import { MOST_TOGETHER, type WatchService } from '../watch/service.ts';
+import { MOST_TOGETHER } from '../watch/pace.ts';
+import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
 import { learnedHotRun } from './hot-run.ts';
@@ -16,8 +17,6 @@ import { bucketsOf, pagesOf, WHOLE, type WholeReading } from './pages.ts';
 import { quickReading } from './quick.ts';
 
 const BODY_LIMIT = 25_000_000;
-/** Readings handed on at once. */
-const BATCH = MOST_TOGETHER;
 /** With this many readings waiting to be stored a new sender is asked to come again. */
 const MOST_WAITING = 8 * MOST_TOGETHER;
 const NAMED_REFUSALS = 1000;
@@ -44,7 +43,7 @@ class Intake {
     const checked = checkReading(value, this.#nowMs, this.#history);
     if (Array.isArray(checked)) this.refuse(line, checked);
     else this.#pending.push(checked);
-    return this.#pending.length >= BATCH;
+    return this.#pending.length >= this.#watch.together;
   }
 
   /** The same for a reading whose fields are right; its time is checked against the clock. */
@@ -52,7 +51,7 @@ class Intake {
     const faults = this.#history ? null : timeFaults(reading.ms, this.#nowMs);
     if (faults) this.refuse(line, faults);
     else this.#pending.push(reading);
-    return this.#pending.length >= BATCH;
+    return this.#pending.length >= this.#watch.together;
   }
 
   refuse(line: number, errors: FieldProblem[]): void {

@@ -26,6 +26,7 @@ import { listRecords } from '../records/store.ts';
 import { Changes } from './changes.ts';
 import { type Batch, type Counts, noCounts, storeAndJudge } from './ingest.ts';
 import { endShelf, endShelves, type ShelfEnd, saveMemory, saveState, writeEvents } from './ledger.ts';
+import { Pace } from './pace.ts';
 import { readSeconds, restoreRig } from './restore.ts';
 import { type AlarmRow, type CheckedReading, prepare, type Statements, toAlarm } from './store.ts';
 import {
@@ -61,9 +62,6 @@ interface Job extends Batch {
   reject(error: unknown): void;
 }
 
-/** Readings stored in one transaction, at most: a few hundredths of a second in which nothing else is answered. */
-export const MOST_TOGETHER = 8000;
-
 const iso = (ms: number) => new Date(ms).toISOString();
 
 const monitorsOf = (raw: Database): Map<string, Monitor> => new Map(listRecords<Monitor>(raw, 'monitors').map((m) => [m.id, m]));
@@ -85,6 +83,7 @@ export class WatchService {
   #queue: Job[] = [];
   #waiting = 0;
   #draining = false;
+  readonly #pace = new Pace();
   /** How often each rig was changed in this run of the server. */
   readonly #revisions = new Map<string, number>();
   readonly #run = randomBytes(4).toString('hex');
@@ -316,6 +315,11 @@ export class WatchService {
     return this.#waiting;
   }
 
+  /** Readings in one transaction, at most, just now: who hands in many hands in so many at a time. */
+  get together(): number {
+    return this.#pace.most;
+  }
+
   /** Resolves when nothing waits to be stored. */
   async idle(): Promise<void> {
     while (this.#draining) await otherWork();
@@ -335,8 +339,13 @@ export class WatchService {
       const [{ source, options }] = jobs as [Job];
       try {
         await this.#change((raw, changes) => {
+          const from = performance.now();
           for (const job of jobs) this.#settle(job.readings);
           storeAndJudge(this.#statements, this.#places, this.#watched, jobs, source, options.onlyRig, this.#now(), changes);
+          this.#pace.took(
+            jobs.reduce((n, job) => n + job.readings.length, 0),
+            performance.now() - from,
+          );
           options.also?.(raw);
         });
         for (const job of jobs) job.resolve(job.counts);
@@ -358,7 +367,7 @@ export class WatchService {
     let count = first.readings.length;
     for (;;) {
       const next = this.#queue[0];
-      if (!next || alone(next) || next.source !== first.source || count + next.readings.length > MOST_TOGETHER) return jobs;
+      if (!next || alone(next) || next.source !== first.source || count + next.readings.length > this.together) return jobs;
       count += next.readings.length;
       jobs.push(this.#queue.shift() as Job);
     }
