@@ -1,8 +1,9 @@
 import { once } from 'node:events';
 import { type IncomingMessage, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { WatchService } from '../watch/service.ts';
 
 let s: TestServer;
 beforeEach(async () => {
@@ -130,10 +131,14 @@ describe('POST /api/readings', () => {
     server.close();
   });
 
-  it('takes a long stream in batches', async () => {
+  it('takes a long stream in batches, the first of them small, since its code has never run', async () => {
     const { rig } = await makeCar(s);
+    const ingest = vi.spyOn(WatchService.prototype, 'ingest');
     const lines = Array.from({ length: 5000 }, (_, i) => JSON.stringify(readingAt('A00001', -i)));
     expect((await ndjson(lines).expect(200)).body).toMatchObject({ accepted: 5000 });
+    const parts = ingest.mock.calls.map(([readings]) => readings.length);
+    ingest.mockRestore();
+    expect(parts.slice(0, 2)).toEqual([250, expect.toSatisfy((n: number) => n >= 250 && n <= 500)]);
     const stepped = (await s.http.get(`/api/rigs/${rig.id}/readings?position=A1L&step=3600`).expect(200)).body.readings;
     expect(stepped.reduce((sum: number, r: { count: number }) => sum + r.count, 0)).toBe(5000);
   });
