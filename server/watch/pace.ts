@@ -1,7 +1,7 @@
 /** A transaction is meant to take so long, ms: nobody else is answered meanwhile. */
 const AIM_MS = 50;
 /** The first transaction of a run of the server has so many readings: what runs for the first time takes several times as long. Nor is there ever less. */
-export const FEWEST_TOGETHER = 250;
+const FEWEST_TOGETHER = 250;
 /** The most readings in one transaction, however quick they are. */
 export const MOST_TOGETHER = 8000;
 

@@ -76,8 +76,8 @@ export function markDays(s: Statements, fresh: readonly { reading: CheckedReadin
 const ROWS_AT_ONCE = 64;
 
 /**
- * Store readings and say which of them are new. Many rows at once are stored in half the time: as long as all of them are new, or none, no
- * more need be asked. Where only some are, all is taken back and stored one by one, to know which.
+ * Store readings and say which of them are new. Many rows at once are stored in half the time: where all of them are new, or none, no more
+ * need be asked. Where only some are, those are taken back and stored one by one, to know which.
  */
 export function insertFresh<T extends { reading: CheckedReading }>(
   s: Statements,
@@ -86,21 +86,20 @@ export function insertFresh<T extends { reading: CheckedReading }>(
 ): readonly T[] {
   const one = ({ reading: r }: T) =>
     s.insertReading.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes > 0;
-  const whole = known.length - (known.length % ROWS_AT_ONCE);
-  if (whole === 0) return known.filter(one);
-  s.savepoint.run();
   const fresh: T[] = [];
-  let mixed = false;
-  for (let at = 0; at < whole && !mixed; at += ROWS_AT_ONCE) {
+  const rest = known.length % ROWS_AT_ONCE;
+  for (let at = 0; at < known.length - rest; at += ROWS_AT_ONCE) {
     const part = known.slice(at, at + ROWS_AT_ONCE);
+    s.savepoint.run();
     const changes = insertPart(s, part, source);
-    if (changes === part.length) fresh.push(...part);
-    else mixed = changes > 0;
+    const mixed = changes > 0 && changes < part.length;
+    if (mixed) s.takeBack.run();
+    s.release.run();
+    // Of a part with some that were here already only a look at each tells which.
+    if (mixed) fresh.push(...part.filter(one));
+    else if (changes > 0) fresh.push(...part);
   }
-  if (mixed) s.takeBack.run();
-  s.release.run();
-  if (mixed) return known.filter(one);
-  for (let at = whole; at < known.length; at += 1) if (one(known[at] as T)) fresh.push(known[at] as T);
+  fresh.push(...known.slice(known.length - rest).filter(one));
   return fresh;
 }
 
