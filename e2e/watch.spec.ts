@@ -210,6 +210,26 @@ for (const theme of ['day', 'night']) {
   });
 }
 
+test('of two messages the earlier one lies on no alarm', async ({ page, own }) => {
+  const rig = await makeRig(own);
+  await page.goto(`${own.url}/rigs/${rig}/pressures`);
+  const messages = page.locator('.toasts > li');
+  for (const [i, psi] of ['37', '38'].entries()) {
+    await page.getByLabel('A1 cold').fill(psi);
+    await page.getByRole('button', { name: 'Save pressures' }).click();
+    await expect(messages).toHaveCount(i + 1);
+  }
+  // There is nothing else to say: both are shown, the last one on top.
+  for (const m of await messages.all()) await expect(m).toBeVisible();
+  await heard(own, 'A00001', 1, 150);
+  const alarm = page.locator('#notices > *').first();
+  await expect(alarm).toContainText('A1L');
+  await expect(messages.first()).toBeHidden();
+  await expect(messages.last()).toBeVisible();
+  const [below, above] = [await alarm.boundingBox(), await messages.last().boundingBox()];
+  expect((above?.y ?? 0) + (above?.height ?? 0)).toBeLessThanOrEqual(below?.y ?? 0);
+});
+
 test('a sensor taken off is asked about, and filling does not ring', async ({ page, own }) => {
   const rig = await makeRig(own);
   await heard(own, 'A00001', 120, 250);
