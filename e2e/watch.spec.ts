@@ -226,8 +226,14 @@ test('of two messages the earlier one lies on no alarm', async ({ page, own }) =
   await expect(alarm).toContainText('A1L');
   await expect(messages.first()).toBeHidden();
   await expect(messages.last()).toBeVisible();
-  const [below, above] = [await alarm.boundingBox(), await messages.last().boundingBox()];
-  expect((above?.y ?? 0) + (above?.height ?? 0)).toBeLessThanOrEqual(below?.y ?? 0);
+  for (const size of [
+    { width: 1280, height: 800 },
+    { width: 390, height: 844 },
+  ]) {
+    await page.setViewportSize(size);
+    const [below, above] = [await alarm.boundingBox(), await messages.last().boundingBox()];
+    expect((above?.y ?? Number.NaN) + (above?.height ?? 0)).toBeLessThanOrEqual(below?.y ?? 0);
+  }
 });
 
 test('a sensor taken off is asked about, and filling does not ring', async ({ page, own }) => {

@@ -28,7 +28,7 @@ export default function Toasts() {
         </Radix.Root>
       ))}
       {/* Over the head of the page, the last one first: at the foot it lay on the act that leads on until it went. */}
-      <Radix.Viewport className="fixed z-40 toasts flex w-[min(560px,calc(100vw-24px))] flex-col-reverse gap-1 outline-none max-md:top-1 max-md:left-1/2 max-md:-translate-x-1/2 md:top-[3px] md:left-[207px]" />
+      <Radix.Viewport className="fixed z-40 toasts flex w-[min(560px,calc(100vw-24px))] flex-col-reverse gap-1 outline-none max-md:top-0 max-md:left-1/2 max-md:-translate-x-1/2 md:top-[3px] md:left-[207px]" />
     </Radix.Provider>
   );
 }
