@@ -61,6 +61,15 @@ describe('POST /api/readings', () => {
     expect(rows.every((r) => r.battery_v === (withVolts ? 2.9 : null) && r.rssi_dbm === (withVolts ? -70 : null))).toBe(true);
   });
 
+  it('of 300 readings later than all before it takes one that came twice once, as it came first', async () => {
+    await makeCar(s);
+    const all = Array.from({ length: 300 }, (_, i) => readingAt(i % 2 === 0 ? 'A00001' : 'A00002', -300 + i, 240 + (i % 7)));
+    all[152] = { ...(all[150] as (typeof all)[number]), pressureKpa: 200 };
+    expect((await ndjson(all.map((r) => JSON.stringify(r))).expect(200)).body).toMatchObject({ accepted: 299, repeated: 1 });
+    const rows = await s.db('readings').orderBy(['time_ms']);
+    expect(rows.map((r) => r.pressure_kpa)).toEqual(all.filter((_, i) => i !== 152).map((r) => r.pressureKpa));
+  });
+
   it('tells line by line what is wrong and keeps the good lines', async () => {
     await makeCar(s);
     const lines = [
