@@ -406,9 +406,14 @@ export class Watch {
     this.#base = { ms: this.#frontMs, state: this.#engine.snapshot(), episodes: this.#copyEpisodes() };
   }
 
+  /** Whether it would go back for a reading of this time, ms since the epoch: it is late, but by no more than can be put in its place. */
+  comesLate(ms: number): boolean {
+    return ms < this.#frontMs && !this.#closed && ms >= this.#frontMs - WATCH.lateMs && ms >= this.#base.ms;
+  }
+
   #late(position: string, ms: number, kpa: number, tempC: number, volts: number, out: WatchEvent[]): boolean {
     if (!this.#limits[position]) return false;
-    if (this.#closed || ms < this.#frontMs - WATCH.lateMs || ms < this.#base.ms) {
+    if (!this.comesLate(ms)) {
       // Too late to be put in its place. It still counts when it is the youngest of its wheel.
       if (this.#waiting.length > 0) this.#again(out);
       const from = out.length;

@@ -16,22 +16,20 @@ export interface Counts {
   ahead: number;
 }
 
-/** A reading of a known sensor, and the wheels it is for. */
-interface Placed {
+/** A reading that came in. */
+export interface Arrived {
   reading: CheckedReading;
-  places: Place[];
-}
-
-/** Readings that came together, and what became of them. */
-export interface Batch {
-  readings: readonly CheckedReading[];
+  /** Where it is counted. */
   counts: Counts;
+  /** The wheels it is for, known once it is stored. */
+  places: readonly Place[];
 }
 
 export const noCounts = (): Counts => ({ accepted: 0, repeated: 0, unknownSensor: 0, ahead: 0 });
 
 /**
- * Store batches of readings and have the watches of their rigs judge those that are new, all in the order of their time.
+ * Store readings and have the watches of their rigs judge those that are new.
+ * @param arrived the oldest first: the watch goes by event time, whatever order they came in
  * @param nowMs wall clock; a reading dated over five minutes ahead of it is kept apart and never judged: judged, it would make its wheel deaf
  *   to every reading until that time comes
  * @param onlyRig for a bench: only this rig judges them
@@ -40,7 +38,7 @@ export function storeAndJudge(
   s: Statements,
   places: Places,
   watchedRigs: ReadonlyMap<string, Watched>,
-  batches: readonly Batch[],
+  arrived: readonly Arrived[],
   source: ReadingSource,
   onlyRig: string | undefined,
   nowMs: number,
@@ -48,26 +46,27 @@ export function storeAndJudge(
 ): void {
   // The bench has a clock of its own.
   const latestMs = source === 'bench' ? Number.POSITIVE_INFINITY : nowMs + WATCH.aheadMs;
-  const fresh: Placed[] = [];
-  for (const { readings, counts } of batches) {
-    const ahead: CheckedReading[] = [];
-    const known: Placed[] = [];
-    for (const reading of readings) {
-      const at = places.get(reading.sensorId);
-      if (!at) counts.unknownSensor += 1;
-      else if (reading.ms > latestMs) ahead.push(reading);
-      else known.push({ reading, places: at });
+  const known: Arrived[] = [];
+  for (const a of arrived) {
+    const { reading: r, counts } = a;
+    const at = places.get(r.sensorId);
+    if (!at) counts.unknownSensor += 1;
+    else if (r.ms > latestMs) {
+      const isNew = s.insertAhead.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes > 0;
+      counts.ahead += isNew ? 1 : 0;
+      counts[isNew ? 'accepted' : 'repeated'] += 1;
+    } else {
+      a.places = at;
+      counts.repeated += 1;
+      known.push(a);
     }
-    const stored = insertFresh(s, known, source);
-    for (const r of ahead) {
-      counts.ahead += s.insertAhead.run(r.sensorId, r.ms, r.pressureKpa, r.tempC, r.batteryV, r.rssiDbm, source).changes;
-    }
-    counts.accepted = stored.length + counts.ahead;
-    counts.repeated = known.length + ahead.length - counts.accepted;
-    for (const k of stored) if (k.places.length > 0) fresh.push(k);
   }
-  // The watch goes by event time, whatever order a batch came in.
-  fresh.sort((a, b) => a.reading.ms - b.reading.ms);
+  const stored = insertFresh(s, known, source);
+  for (const { counts } of stored) {
+    counts.repeated -= 1;
+    counts.accepted += 1;
+  }
+  const fresh = stored.filter(({ places }) => places.length > 0);
   markDays(s, fresh);
   judge(s, watchedRigs, fresh, source, onlyRig, changes);
 }
@@ -81,7 +80,7 @@ interface Shown {
 function judge(
   s: Statements,
   watchedRigs: ReadonlyMap<string, Watched>,
-  fresh: readonly Placed[],
+  fresh: readonly Arrived[],
   source: ReadingSource,
   onlyRig: string | undefined,
   changes: Changes,

@@ -4,6 +4,11 @@ const AIM_MS = 50;
 const FEWEST_TOGETHER = 250;
 /** The most readings in one transaction, however quick they are. */
 export const MOST_TOGETHER = 8000;
+/**
+ * The most readings in one transaction where some come late. A watch goes back once for all of them, and most of the time is the way back: with fewer
+ * it would go back more often and be hardly quicker each time.
+ */
+export const MOST_LATE_TOGETHER = 2000;
 
 /**
  * How many readings are stored and judged in one transaction: so many that others wait for about 50 ms. It is learned from the transaction before:

@@ -409,6 +409,30 @@ describe('what a page is told while time passes', () => {
     await end();
   });
 
+  it('of 5,000 readings that come late, pages hear in three parts and others have their turn between; of others in one', async () => {
+    const many = (from: number) => Array.from({ length: 5000 }, (_, i) => checked('A00001', from + i / 10, 250));
+    await ingest(s, [checked('A00002', 590, 250)], 'history');
+    const { events, end, settle } = await listen();
+    const told = async (readings: CheckedReading[]) => {
+      const before = events('wheel').filter((w) => w.position === 'A1L').length;
+      let [turns, over] = [0, false];
+      const turn = () => {
+        turns += 1;
+        if (!over) setImmediate(turn);
+      };
+      setImmediate(turn);
+      expect(await ingest(s, readings, 'history')).toMatchObject({ accepted: 5000 });
+      over = true;
+      await settle();
+      return { parts: events('wheel').filter((w) => w.position === 'A1L').length - before, turns };
+    };
+    const late = await told(many(0));
+    expect(late.parts).toBe(3);
+    expect(late.turns).toBeGreaterThanOrEqual(3);
+    expect((await told(many(600))).parts).toBe(1);
+    await end();
+  });
+
   it('a reading is told once, though its wheel is told again', async () => {
     const { events, end, settle } = await listen();
     await ingest(s, [checked('A00001', 0, 250)], 'live');

@@ -24,9 +24,9 @@ import { otherWork } from '../loop.ts';
 import { badInput, HttpProblem, notFound } from '../problem.ts';
 import { listRecords } from '../records/store.ts';
 import { Changes } from './changes.ts';
-import { type Batch, type Counts, noCounts, storeAndJudge } from './ingest.ts';
+import { type Arrived, type Counts, noCounts, storeAndJudge } from './ingest.ts';
 import { endShelf, endShelves, type ShelfEnd, saveMemory, saveState, writeEvents } from './ledger.ts';
-import { Pace } from './pace.ts';
+import { MOST_LATE_TOGETHER, Pace } from './pace.ts';
 import { readSeconds, restoreRig } from './restore.ts';
 import { type AlarmRow, type CheckedReading, prepare, type Statements, toAlarm } from './store.ts';
 import {
@@ -35,6 +35,7 @@ import {
   clockMs,
   lastHeard,
   limitsOf,
+  type Place,
   type Places,
   sentOf,
   silencedUntil,
@@ -55,12 +56,19 @@ interface ShelfRow {
 }
 
 /** Readings that wait to be stored, and who waits for them. */
-interface Job extends Batch {
+interface Job {
+  readings: readonly CheckedReading[];
+  counts: Counts;
   source: ReadingSource;
   options: { onlyRig?: string; also?: (raw: Database) => void };
   resolve(counts: Counts): void;
   reject(error: unknown): void;
 }
+
+const NOWHERE: readonly Place[] = [];
+
+/** Whether a job has a transaction of its own. */
+const isAlone = ({ options }: Job): boolean => options.onlyRig !== undefined || options.also !== undefined;
 
 const iso = (ms: number) => new Date(ms).toISOString();
 
@@ -283,8 +291,8 @@ export class WatchService {
   }
 
   /** Find what the sensor is kept under where a reading names its wheel, or an ID that was seen later. */
-  #settle(readings: readonly CheckedReading[]): void {
-    for (const r of readings) {
+  #settle(arrived: readonly Arrived[]): void {
+    for (const { reading: r } of arrived) {
       if (r.wheel) {
         const wheel = this.#watched.get(r.wheel.rigId)?.byPosition.get(r.wheel.position)?.wheel;
         r.sensorId = (r.wheel.second ? wheel?.second?.sensor : wheel?.sensor)?.id ?? '';
@@ -336,18 +344,8 @@ export class WatchService {
     while (this.#queue.length > 0) {
       await otherWork();
       const jobs = this.#nextJobs();
-      const [{ source, options }] = jobs as [Job];
       try {
-        await this.#change((raw, changes) => {
-          const from = performance.now();
-          for (const job of jobs) this.#settle(job.readings);
-          storeAndJudge(this.#statements, this.#places, this.#watched, jobs, source, options.onlyRig, this.#now(), changes);
-          this.#pace.took(
-            jobs.reduce((n, job) => n + job.readings.length, 0),
-            performance.now() - from,
-          );
-          options.also?.(raw);
-        });
+        await this.#store(jobs);
         for (const job of jobs) job.resolve(job.counts);
       } catch (error) {
         for (const job of jobs) job.reject(error);
@@ -358,16 +356,43 @@ export class WatchService {
     this.#draining = false;
   }
 
+  /** Store jobs and have them judged: in one transaction, unless readings come late. */
+  async #store(jobs: readonly Job[]): Promise<void> {
+    const [{ source, options }] = jobs as [Job];
+    const left: Arrived[] = jobs.flatMap(({ readings, counts }) =>
+      readings.map((reading) => ({ reading, counts, places: NOWHERE })),
+    );
+    left.sort((a, b) => a.reading.ms - b.reading.ms);
+    for (;;) {
+      await this.#change((raw, changes) => {
+        const from = performance.now();
+        this.#settle(left);
+        const late = !isAlone(jobs[0] as Job) && left.some((a) => this.#comesLate(a));
+        const part = left.splice(0, late ? MOST_LATE_TOGETHER : left.length);
+        storeAndJudge(this.#statements, this.#places, this.#watched, part, source, options.onlyRig, this.#now(), changes);
+        if (!late) this.#pace.took(part.length, performance.now() - from);
+        options.also?.(raw);
+      });
+      if (left.length === 0) return;
+      await otherWork();
+    }
+  }
+
+  /** Whether a watch goes back for a reading. */
+  #comesLate({ reading }: Arrived): boolean {
+    const places = this.#places.get(reading.sensorId) ?? [];
+    return places.some(({ rigId, second }) => !second && this.#watched.get(rigId)?.watch.comesLate(reading.ms));
+  }
+
   /** The first of those that wait, and those right after it that can be stored with it. */
   #nextJobs(): Job[] {
     const first = this.#queue.shift() as Job;
     const jobs = [first];
-    const alone = (job: Job) => job.options.onlyRig !== undefined || job.options.also !== undefined;
-    if (alone(first)) return jobs;
+    if (isAlone(first)) return jobs;
     let count = first.readings.length;
     for (;;) {
       const next = this.#queue[0];
-      if (!next || alone(next) || next.source !== first.source || count + next.readings.length > this.together) return jobs;
+      if (!next || isAlone(next) || next.source !== first.source || count + next.readings.length > this.together) return jobs;
       count += next.readings.length;
       jobs.push(this.#queue.shift() as Job);
     }
