@@ -127,6 +127,41 @@ describe('a file of an earlier version', () => {
   });
 });
 
+it('days whose readings are not all in the rollups are marked to be made again, and no others', async () => {
+  await oldFile();
+  const db = plain();
+  await db.migrate.latest();
+  await db.migrate.down();
+  await db('readings').delete();
+  await db('rollup_days').delete();
+  const day = 86_400_000;
+  const read = (times: number[]) =>
+    db('readings').insert(times.map((time_ms) => ({ sensor_id: 'A00001', time_ms, pressure_kpa: 250, source: 'live' })));
+  const rolled = (time_ms: number, count: number) =>
+    db('rollups').insert({
+      sensor_id: 'A00001',
+      step_s: 3600,
+      time_ms,
+      count,
+      low_kpa: 250,
+      high_kpa: 250,
+      last_kpa: 250,
+      last_ms: time_ms,
+    });
+  // All of them in two hours.
+  await read([20_000 * day, 20_000 * day + 1, 20_001 * day - 1]);
+  await rolled(20_000 * day, 2);
+  await rolled(20_001 * day - 3_600_000, 1);
+  // One of two.
+  await read([20_001 * day, 20_002 * day - 1]);
+  await rolled(20_001 * day, 1);
+  // None, and none before 1970: the last moment of its last day.
+  await read([20_002 * day, -1]);
+  await db.migrate.up();
+  expect(await db('rollup_days').orderBy('day').pluck('day')).toEqual([-1, 20_001, 20_002]);
+  await db.destroy();
+});
+
 it('a new file has the same tables as one brought up to date', async () => {
   const fresh = await openDatabase(file);
   const wanted = await shape(fresh);

@@ -193,6 +193,20 @@ const migrations: Record<string, Knex.Migration> = {
       for (const t of ['versions', 'devices', 'meta']) await db.schema.dropTable(t);
     },
   },
+  '010-days-in-no-rig': {
+    async up(db) {
+      // Readings of a unit that was in no rig came into no rollup: those days are made again. `/` alone would put days before 1970 one too late.
+      const day = '(time_ms - ((time_ms % 86400000) + 86400000) % 86400000) / 86400000';
+      await db.raw(`insert or ignore into rollup_days select r.sensor_id, r.day
+        from (select sensor_id, ${day} as day, count(*) as n from readings group by 1, 2) r
+        left join (select sensor_id, ${day} as day, sum(count) as n from rollups where step_s = 3600 group by 1, 2) k
+          on k.sensor_id = r.sensor_id and k.day = r.day
+        where k.n is not r.n`);
+    },
+    async down() {
+      // Marked days are only made again.
+    },
+  },
 };
 
 /** Names of all migrations, the oldest first. */

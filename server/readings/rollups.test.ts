@@ -3,7 +3,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ChartPoint } from '#schema/history.ts';
 import type { Rig } from '#schema/unit.ts';
 import { inTransaction } from '../db/open.ts';
-import { makeCar, T0, type TestServer, testServer } from '../testing.ts';
+import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
+import { carDocument } from '../testing-documents.ts';
 import { chartSeries, chartStep, refreshInSlices, refreshRollups } from './rollups.ts';
 
 interface Raw {
@@ -170,5 +171,17 @@ describe('rollups', () => {
     await chart('from=2026-05-02T08:00:00Z&to=2026-05-01T08:00:00Z');
     await chart('from=2026-05-01T08:00:00Z&to=2026-05-02T08:00:00Z&positions=Z9');
     await chart('from=2026-05-01T08:00:00Z&to=2026-05-02T08:00:00Z&points=1');
+  });
+
+  it('contain what came while the unit was in no rig', async () => {
+    const ids = ['B00001', 'B00002', 'B00003', 'B00004'];
+    const unit = (await s.http.post('/api/units').send(carDocument(ids)).expect(201)).body;
+    const batch = [0, 60, 120].map((sec) => ({ ...readingAt('B00001', sec), pressureKpa: 240 + sec / 60 }));
+    await s.http.post('/api/readings?history=true').send(batch).expect(200);
+    const body = { name: 'Later', unitIds: [unit.id], loadState: 'loaded' };
+    const { id } = (await s.http.post('/api/rigs').send(body).expect(201)).body;
+    const window = 'from=2026-04-01T00:00:00Z&to=2026-06-01T00:00:00Z&positions=A1L';
+    const { series } = (await s.http.get(`/api/rigs/${id}/chart?${window}`).expect(200)).body;
+    expect(series[0].points).toMatchObject([{ count: 3, lowKpa: 240, highKpa: 242 }]);
   });
 });

@@ -66,9 +66,9 @@ export function storeAndJudge(
     counts.repeated -= 1;
     counts.accepted += 1;
   }
-  const fresh = stored.filter(({ places }) => places.length > 0);
-  markDays(s, fresh);
-  judge(s, watchedRigs, fresh, source, onlyRig, changes);
+  // Those of a unit that is in no rig too: the next rig it is in shows them.
+  markDays(s, stored);
+  judge(s, watchedRigs, stored, source, onlyRig, changes);
 }
 
 /** A reading, and the wheel of one rig it is for. */
