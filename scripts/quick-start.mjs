@@ -18,11 +18,25 @@ function keptCode() {
   }
 }
 
+/** Whether an error says that a package is missing, or was made for another Node or machine. */
+const ofPackages = (error) => /MODULE_NOT_FOUND|ERR_DLOPEN_FAILED/.test(error?.code) || /bindings file/.test(error?.message);
+
+/** The exit code `packages` of `server/world/failures.ts`. */
+const NO_PACKAGES = 23;
+
 const script = new Script(readFileSync(file, 'utf8'), { filename: file, cachedData: keptCode() });
 const module = { exports: {} };
 const later = (name) => import(name);
-script.runInThisContext()(module, createRequire(file), later, pathToFileURL(file).href, import.meta.dirname);
-await module.exports.serve();
+try {
+  script.runInThisContext()(module, createRequire(file), later, pathToFileURL(file).href, import.meta.dirname);
+  await module.exports.serve();
+} catch (error) {
+  if (!ofPackages(error)) throw error;
+  console.error(
+    'Packages of the server are missing, or are for another version of Node. Start it with npm start, which installs them.',
+  );
+  process.exit(NO_PACKAGES);
+}
 
 // The build lets it start once, and answer what a page asks first: what V8 has made by then is kept.
 if (process.env.DRUCKWERK_KEEP_CODE) {

@@ -13,6 +13,8 @@ export const EXIT_CODES = {
   second: 20,
   disk: 21,
   backup: 22,
+  /** Said by `scripts/quick-start.mjs`: without its packages the server can say nothing. */
+  packages: 23,
 } as const;
 
 export type StartFault = keyof typeof EXIT_CODES;

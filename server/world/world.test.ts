@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import {
   chmodSync,
+  copyFileSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -124,6 +125,29 @@ describe('a server that can’t start says what is wrong and what to do, with a 
   it('the database of another program is not taken over', async () => {
     new Database(file).exec('create table theirs (a)').close();
     said(await launch({}), 'damaged', 'another program', 'DRUCKWERK_DATA');
+  });
+
+  it('its packages are missing, or its driver is for another Node', () => {
+    const start = join(folder, 'server.mjs');
+    copyFileSync(join(import.meta.dirname, '../../scripts/quick-start.mjs'), start);
+    const startsWith = (body: string) =>
+      writeFileSync(
+        join(folder, 'server.cjs'),
+        `(function (module, require) { module.exports.serve = async () => { ${body} } })`,
+      );
+    const launchIt = () => {
+      const { status, stderr } = spawnSync(process.execPath, [start], { encoding: 'utf8' });
+      return { code: status, err: stderr };
+    };
+    startsWith("require('better-sqlite3')");
+    said(launchIt(), 'packages', 'missing', 'npm start');
+    writeFileSync(join(folder, 'driver.node'), 'for another machine');
+    startsWith("require('./driver.node')");
+    said(launchIt(), 'packages', 'another version of Node', 'npm start');
+    startsWith("throw new Error('Could not locate the bindings file. Tried: many')");
+    said(launchIt(), 'packages', 'missing', 'npm start');
+    startsWith("throw new Error('nobody expected this')");
+    expect(launchIt()).toMatchObject({ code: 1, err: expect.stringMatching('nobody expected this') });
   });
 
   it('the port is taken or absurd', async () => {
