@@ -12,7 +12,7 @@ import { badInput } from '../problem.ts';
 import { type Handlers, mustBe, WRITTEN } from '../routing.ts';
 import type { WatchService } from '../watch/service.ts';
 import type { CheckedReading } from '../watch/store.ts';
-import { linesOf } from './lines.ts';
+import { linesOf, mustBePlain } from './lines.ts';
 import { pagesOf, WHOLE, type WholeReading } from './pages.ts';
 
 const NAMED_FAULTS = 1000;
@@ -170,6 +170,7 @@ export function fileHandlers(
 ): Pick<Handlers, 'importReadings' | 'fileShape' | 'exportReadings' | 'exportAlarms'> {
   return {
     async importReadings({ params, query, req }) {
+      mustBePlain(req);
       const rigId = params.rig;
       const wheels = watch.wheels(rigId);
       let mapping: unknown;

@@ -1,11 +1,22 @@
+import type { IncomingMessage } from 'node:http';
 import type { Readable } from 'node:stream';
 import { encodingOf } from '#core/files/encoding.ts';
+import { HttpProblem } from '../problem.ts';
 
 /** No line of readings is longer than this; what is longer is cut, and so no reading. */
 const LONGEST_LINE = 20_000;
 
 /** What ends a line: a line feed, or in old files a carriage return alone. */
 type LineEnd = '\n' | '\r';
+
+/** @throws HttpProblem 415 when the lines of a body are packed: they are read as they come */
+export function mustBePlain({ headers }: IncomingMessage): void {
+  const encoding = headers['content-encoding'] ?? 'identity';
+  if (encoding.trim().toLowerCase() === 'identity') return;
+  throw new HttpProblem(415, 'Lines are taken unpacked', {
+    detail: `Send them without Content-Encoding (it is ${encoding.slice(0, 40)}).`,
+  });
+}
 
 /**
  * Lines of a request body as they arrive, a chunk's lines at a time, without holding the whole: UTF-8 or UTF-16, ended by line feeds (with

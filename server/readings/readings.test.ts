@@ -1,6 +1,7 @@
 import { once } from 'node:events';
 import { type IncomingMessage, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
 import { WatchService } from '../watch/service.ts';
@@ -68,6 +69,20 @@ describe('POST /api/readings', () => {
     expect((await ndjson(all.map((r) => JSON.stringify(r))).expect(200)).body).toMatchObject({ accepted: 299, repeated: 1 });
     const rows = await s.db('readings').orderBy(['time_ms']);
     expect(rows.map((r) => r.pressure_kpa)).toEqual(all.filter((_, i) => i !== 152).map((r) => r.pressureKpa));
+  });
+
+  it('says that packed lines must come unpacked; a packed list is taken', async () => {
+    await makeCar(s);
+    const packed = (type: string, body: string) =>
+      s.http
+        .post('/api/readings')
+        .set({ 'Content-Type': type, 'Content-Encoding': 'gzip' })
+        .serialize((b) => b)
+        .send(gzipSync(body));
+    const reading = JSON.stringify(readingAt('A00001', 0));
+    const { body } = await packed('application/x-ndjson', reading).expect(415);
+    expect(body.detail).toBe('Lines are taken unpacked. Send them without Content-Encoding (it is gzip).');
+    expect((await packed('application/json', `[${reading}]`).expect(200)).body).toMatchObject({ accepted: 1 });
   });
 
   it('tells line by line what is wrong and keeps the good lines', async () => {

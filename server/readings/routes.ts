@@ -12,7 +12,7 @@ import type { CheckedReading } from '../watch/store.ts';
 import { checkReading, timeFaults } from './check.ts';
 import { learnedHotRun } from './hot-run.ts';
 import { parseInSlices } from './json-list.ts';
-import { linesOf } from './lines.ts';
+import { linesOf, mustBePlain } from './lines.ts';
 import { bucketsOf, pagesOf, WHOLE, type WholeReading } from './pages.ts';
 import { quickReading } from './quick.ts';
 
@@ -154,8 +154,10 @@ export function readingHandlers(
         });
       }
       const intake = new Intake(watch, now(), query.history !== undefined);
-      if (req.is('application/x-ndjson')) await takeStream(req, intake);
-      else if (req.is('application/json')) {
+      if (req.is('application/x-ndjson')) {
+        mustBePlain(req);
+        await takeStream(req, intake);
+      } else if (req.is('application/json')) {
         const list = await jsonBody(req, res);
         if (!Array.isArray(list)) throw badInput([{ pointer: '', detail: 'must be a list of readings' }]);
         for (const [i, value] of list.entries()) if (intake.take(i + 1, value)) await intake.flush();
