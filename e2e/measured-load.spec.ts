@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { request } from 'node:http';
 import { plainMapping } from '../core/files/columns.test-data.ts';
 import { idsOf, line, makeCar, probe, send } from './masses.ts';
@@ -74,6 +75,13 @@ test('nobody waits: import, charts, replay, exports, late batches, twenty benche
       readings,
     });
     expect(alarms).toContainEqual(expect.objectContaining({ position: 'A1L', kind: 'low' }));
+  });
+  await timed('a rig with photos of 30 MB', async () => {
+    const doc = (await (await fetch(`${own.url}/api/rigs/${rig}/export`)).json()) as object;
+    const photo = Buffer.alloc(3_000_000, 'photo').toString('base64');
+    const photos = Object.fromEntries(Array.from({ length: 8 }, () => [randomUUID(), photo]));
+    // Its units name none of them.
+    expect(await post<{ photos: number }>(own, 'rigs/import/preview', { ...doc, photos })).toMatchObject({ photos: 0 });
   });
   const [late, ...others] = idsOf(1) as [string, ...string[]];
   await makeCar(own, 'Late', [late, ...others]);

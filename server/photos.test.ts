@@ -131,6 +131,27 @@ describe('photos of a rig', () => {
     expect(bad.body.errors).toEqual([{ pointer: `/photos/${photo}`, detail: 'isn’t an image' }]);
   });
 
+  it('come in by megabytes too, up to eight million characters each, and what is no JSON is named', async () => {
+    const { unit, rig } = await makeCar(s);
+    const photo = await add();
+    await withPhotos(unit, [photo]);
+    const doc = (await s.http.get(`/api/rigs/${rig.id}/export`).expect(200)).body as RigExport;
+    // What follows the picture in its file is passed over.
+    const weighing = (bytes: number) => ({
+      ...doc,
+      photos: { [photo]: Buffer.concat([Buffer.from(doc.photos?.[photo] ?? '', 'base64')], bytes).toString('base64') },
+    });
+    const take = (body: object | string) => s.http.post('/api/rigs/import?sensors=free').type('json').send(body);
+    const made = (await take(weighing(6_000_000)).expect(201)).body as Rig;
+    const copy = (await s.http.get(`/api/units/${made.unitIds[0]}`).expect(200)).body as Unit;
+    expect(copy.axles[0]?.wheels[0]?.fitting?.photos).toHaveLength(1);
+    const long = await take(weighing(6_000_003)).expect(400);
+    expect(long.body.errors).toEqual([{ pointer: `/photos/${photo}`, detail: 'must hold at most 8000000 characters' }]);
+    const torn = await take(JSON.stringify(weighing(3_000_000)).slice(0, -1)).expect(400);
+    expect(torn.body.errors).toEqual([{ pointer: '', detail: expect.stringContaining('is not JSON') }]);
+    await take(weighing(60_000_000)).expect(413);
+  });
+
   it('of the log stay while an entry names them, and go out and come in with it', async () => {
     const { rig } = await makeCar(s);
     const photo = await add();

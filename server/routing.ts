@@ -4,6 +4,7 @@ import type { Answer, Body, Params, Query, RouteDescription, RouteName } from '#
 import { routes } from '#schema/routes.ts';
 import { validators as bodies } from '../generated/bodies.js';
 import { validators as queries, type Validator } from '../generated/queries.js';
+import { bigJson } from './big-json.ts';
 import { badInput, HttpProblem } from './problem.ts';
 
 /** What a handler gets: everything checked against the route's schemas. */
@@ -47,7 +48,7 @@ export function mustBe<T>(valid: Validator<T>, value: unknown): asserts value is
   if (!valid(value)) throw badInput(explain(valid.errors));
 }
 
-const DEFAULT_LIMIT = 1_000_000;
+const json = express.json({ limit: 1_000_000, strict: false, type: () => true });
 const expressPath = (path: string): string => path.replaceAll(/\{(\w+)\}/g, ':$1');
 
 /** Called before anything else of a request: throws when whoever asks may not. */
@@ -69,7 +70,7 @@ export function routerOf(handlers: Handlers, { check, gate, stored }: Around = {
     const route: RouteDescription = routes[name];
     const path = expressPath(route.path);
     methods.set(path, (methods.get(path) ?? new Set()).add(route.method.toUpperCase()));
-    const parse = route.body ? [express.json({ limit: route.bodyLimit ?? DEFAULT_LIMIT, strict: false, type: () => true })] : [];
+    const parse = !route.body ? [] : route.bodyLimit ? [bigJson(route.bodyLimit)] : [json];
     const allowed: RequestHandler = (req, _res, next) => {
       gate?.(name, route.method, req);
       next();

@@ -1,10 +1,12 @@
 import { randomBytes } from 'node:crypto';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import type { Database } from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { isSensorKey, sensorKey } from '#core/pairing/ids.ts';
 import { exportRig, sensorsOf, withoutSensors } from '#core/rig/exchange.ts';
 import { faultsOf } from '#core/rig/positions.ts';
-import type { ImportPreview, RigExport } from '#schema/exchange.ts';
+import { type ImportPreview, LONGEST_PHOTO, type RigExport } from '#schema/exchange.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { FieldProblem } from '#schema/problem.ts';
 import type { NewUnit, Rig, Unit } from '#schema/unit.ts';
@@ -32,6 +34,10 @@ function checked(doc: RigExport): RigExport {
       seen.set(id, unit.name);
     }
   });
+  for (const [id, text] of Object.entries(doc.photos ?? {})) {
+    if (text.length > LONGEST_PHOTO)
+      errors.push({ pointer: `/photos/${id}`, detail: `must hold at most ${LONGEST_PHOTO} characters` });
+  }
   if (errors.length > 0) throw badInput(errors);
   return doc;
 }
@@ -114,14 +120,25 @@ export function exchangeHandlers(
         const monitor = listRecords<Monitor>(raw, 'monitors').find((m) => m.id === rig.monitorId) ?? null;
         return { doc: exportRig(rig, units, monitor), ids: [...units.flatMap(photosOf), ...logPhotosOf(rig)] };
       });
-      const carried: Record<string, string> = {};
-      for (const id of ids) {
-        // A photo whose file is gone is left out; the rig still goes.
-        const photo = await photos.read(id).catch(() => null);
-        if (photo) carried[id] = photo.toString('base64');
-      }
       res.attachment(`${doc.rig.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.rig.json`);
-      return Object.keys(carried).length === 0 ? doc : { ...doc, photos: carried };
+      if (ids.length === 0) return doc;
+      // Photo by photo, so that everybody else is answered in between.
+      const text = async function* () {
+        yield `${JSON.stringify(doc).slice(0, -1)},"photos":{`;
+        let comma = '';
+        for (const id of new Set(ids)) {
+          // A photo whose file is gone is left out; the rig still goes.
+          const photo = await photos.read(id).catch(() => null);
+          if (!photo) continue;
+          yield `${comma}${JSON.stringify(id)}:"${photo.toString('base64')}"`;
+          comma = ',';
+        }
+        yield '}}';
+      };
+      res.type('json');
+      // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
+      await pipeline(Readable.from(text()), res);
+      return WRITTEN;
     },
     async 'rigs.previewImport'({ body }) {
       const doc = checked(body);
