@@ -1,5 +1,7 @@
 import type { Knex } from 'knex';
 
+const DAY_MS = 86_400_000;
+
 /** Migrations as static imports, so that they are the same from source and from the bundle. Append only. */
 const migrations: Record<string, Knex.Migration> = {
   '001-foundations': {
@@ -195,13 +197,24 @@ const migrations: Record<string, Knex.Migration> = {
   },
   '010-days-in-no-rig': {
     async up(db) {
-      // Readings of a unit that was in no rig came into no rollup: those days are made again. `/` alone would put days before 1970 one too late.
-      const day = '(time_ms - ((time_ms % 86400000) + 86400000) % 86400000) / 86400000';
-      await db.raw(`insert or ignore into rollup_days select r.sensor_id, r.day
-        from (select sensor_id, ${day} as day, count(*) as n from readings group by 1, 2) r
-        left join (select sensor_id, ${day} as day, sum(count) as n from rollups where step_s = 3600 group by 1, 2) k
-          on k.sensor_id = r.sensor_id and k.day = r.day
-        where k.n is not r.n`);
+      // Readings of a unit that was in no rig came into no rollup: those days are made again. From day to day by the key: grouping millions of
+      // readings takes ten times as long.
+      const dayOf = `(ms - ((ms % ${DAY_MS}) + ${DAY_MS}) % ${DAY_MS}) / ${DAY_MS}`;
+      await db.raw(`insert or ignore into rollup_days
+        with recursive
+          sensors(id) as (
+            select min(sensor_id) from readings
+            union all select (select min(sensor_id) from readings where sensor_id > id) from sensors where id is not null),
+          firsts(id, ms) as (
+            select id, (select min(time_ms) from readings where sensor_id = id) from sensors where id is not null
+            union all
+            select id, (select min(time_ms) from readings where sensor_id = id and time_ms >= (${dayOf} + 1) * ${DAY_MS})
+            from firsts where ms is not null),
+          days(id, day, since, until) as (
+            select id, ${dayOf}, ${dayOf} * ${DAY_MS}, (${dayOf} + 1) * ${DAY_MS} from firsts where ms is not null)
+        select id, day from days
+        where (select count(*) from readings where sensor_id = id and time_ms >= since and time_ms < until) is not
+          (select sum(count) from rollups where sensor_id = id and step_s = 3600 and time_ms >= since and time_ms < until)`);
     },
     async down() {
       // Marked days are only made again.
