@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { plainMapping } from '#core/files/columns.test-data.ts';
 import type { ColumnMapping } from '#core/files/columns.ts';
+import type { Alarm } from '#schema/alarm.ts';
 import type { CodeAnswer } from '#schema/devices.ts';
 import type { ImportAnswer } from '#schema/history.ts';
 import type { Rig } from '#schema/unit.ts';
@@ -229,6 +230,56 @@ describe('files of readings', () => {
     expect(csv[1]).toContain(',A1L,A00001,low,stop,225,200,200,');
     const lines = (await s.http.get(`/api/rigs/${rig.id}/export-alarms?format=ndjson`).buffer()).text;
     expect(JSON.parse(lines ?? '')).toMatchObject({ position: 'A1L', kind: 'low' });
+  });
+
+  it('takes out alarms of years, each once: open ones first, then from the newest', async () => {
+    const alarm = (i: number, fromMs: number, toMs: number | null, withdrawn = 0) => ({
+      id: `alarm-${String((i * 7919) % 10_000).padStart(4, '0')}`,
+      rig_id: rig.id,
+      position: 'A1L',
+      sensor_id: 'A00001',
+      kind: i === 0 ? 'hot' : 'low',
+      severity: 'look',
+      from_ms: fromMs,
+      to_ms: toMs,
+      limit_value: 225,
+      value: 220,
+      worst: 210,
+      practice: 0,
+      withdrawn,
+    });
+    const minute = (n: number) => T0 + n * 60_000;
+    // Three at a time begin in the same moment, so that pages end amid them; two are open, and begin in the middle and at the end.
+    const past = Array.from({ length: 2500 }, (_, i) => alarm(i + 2, minute(Math.floor(i / 3)), minute(Math.floor(i / 3) + 1)));
+    const open = [alarm(0, minute(900), null), alarm(1, minute(400), null)];
+    await s.db.batchInsert('alarms', [...past, alarm(9000, minute(5), minute(6), 1), ...open], 50);
+    const text = (await s.http.get(`/api/rigs/${rig.id}/export-alarms?format=ndjson`).buffer()).text ?? '';
+    const listed = text
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l) as Alarm);
+    expect(listed).toHaveLength(2502);
+    expect(new Set(listed.map((a) => a.id))).toEqual(new Set([...open, ...past].map((a) => a.id)));
+    expect(listed.slice(0, 2).map((a) => a.id)).toEqual(open.map((a) => a.id));
+    const times = listed.slice(2).map((a) => a.fromTime);
+    expect(times).toEqual([...times].sort().reverse());
+    const csv = (await s.http.get(`/api/rigs/${rig.id}/export-alarms`).expect(200)).text.trim().split('\r\n');
+    expect(csv).toHaveLength(2503);
+    // The list is the same from its head on, and a window has what was going on in it.
+    const list = async (query: string) => (await s.http.get(`/api/rigs/${rig.id}/alarms?${query}`).expect(200)).body as Alarm[];
+    const [first, ...rest] = await list('limit=11');
+    expect([first?.id, rest[0]?.id, ...rest.slice(1).map((a) => a.fromTime)]).toEqual([
+      ...open.map((a) => a.id),
+      ...times.slice(0, 9),
+    ]);
+    expect((await list('active=true')).map((a) => a.id)).toEqual(open.map((a) => a.id));
+    const window = `from=${new Date(minute(10)).toISOString()}&to=${new Date(minute(11)).toISOString()}`;
+    // Begun at minute 9, 10 or 11; both open ones began later.
+    expect((await list(window)).map((a) => a.fromTime)).toEqual(
+      [11, 11, 11, 10, 10, 10, 9, 9, 9].map((n) => new Date(minute(n)).toISOString()),
+    );
+    expect(await list('limit=1')).toHaveLength(1);
+    await s.http.get('/api/rigs/none/export-alarms').expect(404);
   });
 
   it('refuses a mapping that is none, field by field', async () => {

@@ -161,6 +161,21 @@ class FileIntake {
 /** Columns of a file of readings. */
 const READING_COLUMNS = ['time', 'position', 'sensorId', 'pressureKpa', 'tempC', 'batteryV', 'rssiDbm', 'source'];
 
+/** Columns of a file of alarms. */
+const ALARM_COLUMNS = [
+  'fromTime',
+  'toTime',
+  'position',
+  'sensorId',
+  'kind',
+  'severity',
+  'limit',
+  'value',
+  'worst',
+  'acknowledgedAt',
+  'practice',
+];
+
 /** Files of readings and alarms, in and out. */
 export function fileHandlers(
   db: Knex,
@@ -273,28 +288,19 @@ export function fileHandlers(
     },
 
     async exportAlarms({ params, query, res }) {
-      const alarms = await watch.alarms(params.rig, { limit: 100_000 });
       const ndjson = query.format === 'ndjson';
+      // Before anything is sent: a rig that isn't there gets its problem.
+      watch.wheels(params.rig);
       res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
       res.setHeader('Content-Disposition', `attachment; filename="alarms.${ndjson ? 'ndjson' : 'csv'}"`);
-      if (ndjson) {
-        res.send(alarms.map((a) => `${JSON.stringify(a)}\n`).join(''));
-        return WRITTEN;
-      }
-      const columns = [
-        'fromTime',
-        'toTime',
-        'position',
-        'sensorId',
-        'kind',
-        'severity',
-        'limit',
-        'value',
-        'worst',
-        'acknowledgedAt',
-        'practice',
-      ];
-      res.send(`${Papa.unparse(alarms, { columns })}\r\n`);
+      const text = async function* () {
+        if (!ndjson) yield `${ALARM_COLUMNS.join()}\r\n`;
+        for await (const alarms of watch.alarmPages(params.rig)) {
+          if (ndjson) yield alarms.map((a) => `${JSON.stringify(a)}\n`).join('');
+          else if (alarms.length > 0) yield `${Papa.unparse(alarms, { columns: ALARM_COLUMNS, header: false })}\r\n`;
+        }
+      };
+      await pipeline(Readable.from(text()), res);
       return WRITTEN;
     },
   };

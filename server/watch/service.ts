@@ -67,6 +67,17 @@ interface Job {
 
 const NOWHERE: readonly Place[] = [];
 
+/** Alarms of a rig that are open, the newest first. There are few, so they are found by the index of open ones and then sorted. */
+const OPEN_ALARMS =
+  'select * from alarms indexed by alarms_active where rig_id = ? and to_ms is null and withdrawn = 0 and from_ms <= ? order by from_ms desc limit ?';
+/** Those that are over, and were not over before a time. */
+const PAST_ALARMS =
+  'select * from alarms where rig_id = ? and withdrawn = 0 and from_ms <= ? and to_ms >= ? order by from_ms desc limit ?';
+/** The next of those that are over. */
+const PAST_PAGE =
+  'select * from alarms where rig_id = ? and withdrawn = 0 and to_ms is not null and (from_ms, id) < (?, ?) order by from_ms desc, id desc limit ?';
+const ALARMS_A_PAGE = 1000;
+
 /** Whether a job has a transaction of its own. */
 const isAlone = ({ options }: Job): boolean => options.onlyRig !== undefined || options.also !== undefined;
 
@@ -501,14 +512,26 @@ export class WatchService {
     options: { active?: boolean; limit: number; fromMs?: number | null; toMs?: number | null },
   ): Promise<Alarm[]> {
     this.#get(rigId);
+    const { active, limit, fromMs, toMs } = options;
     return reading(this.#db, (raw) => {
-      const rows = raw
-        .prepare(
-          `select * from alarms where rig_id = ? and withdrawn = 0 and from_ms <= ? and coalesce(to_ms, 9e15) >= ? ${options.active ? 'and to_ms is null' : ''} order by (to_ms is null) desc, from_ms desc limit ?`,
-        )
-        .all(rigId, options.toMs ?? 9e15, options.fromMs ?? -9e15, options.limit) as AlarmRow[];
+      const rows = raw.prepare(OPEN_ALARMS).all(rigId, toMs ?? 9e15, limit) as AlarmRow[];
+      if (!active)
+        rows.push(...(raw.prepare(PAST_ALARMS).all(rigId, toMs ?? 9e15, fromMs ?? -9e15, limit - rows.length) as AlarmRow[]));
       return rows.map(toAlarm);
     });
+  }
+
+  /** All alarms of a rig, some thousand at a time, in the order of `alarms`; between two pages others have a turn. */
+  async *alarmPages(rigId: string): AsyncGenerator<Alarm[]> {
+    yield await this.alarms(rigId, { active: true, limit: ALARMS_A_PAGE });
+    for (let last: AlarmRow | undefined; ; ) {
+      const from = [rigId, last?.from_ms ?? 9e15, last?.id ?? ''];
+      const rows = await reading(this.#db, (raw) => raw.prepare(PAST_PAGE).all(...from, ALARMS_A_PAGE) as AlarmRow[]);
+      if (rows.length === 0) return;
+      last = rows.at(-1);
+      yield rows.map(toAlarm);
+      await otherWork();
+    }
   }
 
   /** Mark an alarm as seen. Doing it twice changes nothing. */
