@@ -1,5 +1,5 @@
 import { type Static, Type } from '@sinclair/typebox';
-import { strict, Time } from './common.ts';
+import { SensorId, strict, Time } from './common.ts';
 
 const oneOf = <T extends string>(values: readonly T[]) => Type.Union(values.map((v) => Type.Literal(v)));
 const field = Type.String({ maxLength: 100 });
@@ -35,8 +35,8 @@ export const GatewaySettings = Type.Object(
     /** May have + and # in it. */
     topic: Type.String({ minLength: 1, maxLength: 200 }),
     fields: GatewayFields,
-    /** Names of sensors in the messages that are no IDs, with the ID of each. */
-    names: Type.Record(Type.String({ maxLength: 80 }), Type.String({ pattern: '^[0-9A-Fa-f]{6}$' })),
+    /** Names of sensors in the messages that are no IDs, with what each sensor is kept under. */
+    names: Type.Record(Type.String({ maxLength: 80 }), SensorId),
     /** Send alarms and states out under this topic; null: don't. */
     publish: Type.Union([Type.String({ minLength: 1, maxLength: 100, pattern: '^[^+#]+$' }), Type.Null()]),
   },
@@ -47,7 +47,9 @@ export type GatewaySettings = Static<typeof GatewaySettings>;
 /** A sensor that nobody knows, as it was heard. */
 export const UnknownSensor = Type.Object(
   {
+    /** Its ID, or a name of the gateway's own. */
     id: Type.String(),
+    isName: Type.Boolean(),
     count: Type.Integer(),
     firstTime: Time,
     lastTime: Time,
@@ -73,6 +75,8 @@ export const GatewayView = Type.Object(
     stored: Type.Integer(),
     refused: Type.Integer(),
     lastTime: Type.Union([Time, Type.Null()]),
+    /** The time that the last message had in it; null: none was read, or they have none. */
+    datedTime: Type.Union([Time, Type.Null()]),
     unknown: Type.Array(UnknownSensor),
   },
   strict,

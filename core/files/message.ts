@@ -31,7 +31,8 @@ export function readMessage(
     const level = /^topic:(\d+)$/.exec(name);
     if (level) return levels[Number(level[1]) - 1];
     let at: unknown = object;
-    for (const key of name.split('.')) {
+    // A dot may be a part of the name too.
+    for (const key of Object.hasOwn(object, name) ? [name] : name.split('.')) {
       if (typeof at !== 'object' || at === null || !Object.hasOwn(at, key)) return undefined;
       at = (at as Record<string, unknown>)[key];
     }

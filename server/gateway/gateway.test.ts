@@ -7,7 +7,7 @@ import Database from 'better-sqlite3';
 import mqtt, { type MqttClient } from 'mqtt';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { GatewaySettings, GatewayView } from '#schema/gateway.ts';
-import type { Rig } from '#schema/unit.ts';
+import type { Rig, Unit } from '#schema/unit.ts';
 import { makeCar, T0, type TestServer, testServer } from '../testing.ts';
 
 let s: TestServer;
@@ -132,6 +132,7 @@ describe('readings over MQTT', () => {
     expect((await view()).unknown).toEqual([
       {
         id: 'C0FFEE',
+        isName: false,
         count: 4,
         firstTime: '2026-05-01T08:01:00.000Z',
         lastTime: '2026-05-01T08:03:00.000Z',
@@ -142,6 +143,67 @@ describe('readings over MQTT', () => {
     expect(await rows()).toEqual([]);
     await makeCar(s, ['C0FFEE', 'C00002', 'C00003', 'C00004']);
     expect((await view()).unknown).toEqual([]);
+  });
+
+  it('a name that is no ID is asked about, also when the sensor it was for was replaced', async () => {
+    const fields = { ...settings().fields, sensor: 'wheel.name', pressure: 'kpa', pressureUnit: 'kPa' as const };
+    await set({ fields });
+    await connected();
+    const c = await client();
+    const send = async (name: string, at: number) =>
+      c.publishAsync(
+        'tires/x/reading',
+        JSON.stringify({ 'wheel.name': name, at: new Date(T0 + at * 1000).toISOString(), kpa: 251 }),
+        {
+          qos: 1,
+        },
+      );
+    for (const name of ['Front left', 'constructor', 'Front left']) await send(name, 0);
+    await until(async () => expect((await view()).messages).toBe(3));
+    expect((await view()).unknown.map((u) => [u.id, u.isName, u.count]).sort()).toEqual([
+      ['Front left', true, 2],
+      ['constructor', true, 1],
+    ]);
+    expect(await view()).toMatchObject({ refused: 0, fault: null, stored: 0 });
+    await set({ fields, names: { 'Front left': 'a00001' } });
+    expect((await view()).unknown.map((u) => u.id)).toEqual(['constructor']);
+    await connected();
+    await send('Front left', 5);
+    await until(async () => expect((await view()).stored).toBe(1));
+    // Another sensor is on that wheel now.
+    const unit = (await s.http.get(`/api/units/${rig.unitIds[0]}`).expect(200)).body as Unit;
+    (unit.axles[0]?.wheels[0]?.sensor as { id: string }).id = 'B00001';
+    await s.http.put(`/api/units/${unit.id}`).send(unit).expect(200);
+    await send('Front left', 10);
+    await until(async () => expect((await view()).unknown.map((u) => u.id).sort()).toEqual(['Front left', 'constructor']));
+    // A sensor without an ID has a key.
+    (unit.axles[0]?.wheels[0]?.sensor as { id: string }).id = 'K0123456789A';
+    await s.http
+      .put(`/api/units/${unit.id}`)
+      .send({ ...unit, version: unit.version + 1 })
+      .expect(200);
+    await set({ fields, names: { 'Front left': 'K0123456789A' } });
+    await connected();
+    await send('Front left', 15);
+    await until(async () => expect((await rows()).map((r) => r.sensor_id)).toEqual(['A00001', 'K0123456789A']));
+  });
+
+  it('says what time messages have, and refuses those of a clock that isn’t set and of an open position', async () => {
+    await set();
+    await connected();
+    const c = await client();
+    await c.publishAsync('tires/A00001/reading', say(-3600, 36), { qos: 1 });
+    await until(async () =>
+      expect(await view()).toMatchObject({ datedTime: '2026-05-01T07:00:00.000Z', lastTime: '2026-05-01T08:01:00.000Z' }),
+    );
+    await c.publishAsync('tires/A00001/reading', JSON.stringify({ at: '1970-01-01T00:00:12Z', air: { psi: 36 } }), { qos: 1 });
+    await until(async () => expect((await view()).fault).toContain('dated 1970-01-01, so the gateway’s clock isn’t set'));
+    await c.publishAsync('tires/ffffff/reading', say(0, 36), { qos: 1 });
+    await until(async () => expect((await view()).fault).toContain('FFFFFF is an open position'));
+    await c.publishAsync(`tires/${'x'.repeat(81)}/reading`, say(0, 36), { qos: 1 });
+    await until(async () => expect((await view()).fault).toContain('is too long for a name'));
+    expect(await view()).toMatchObject({ stored: 1, refused: 3, unknown: [], datedTime: '2026-05-01T07:00:00.000Z' });
+    expect(await rows()).toHaveLength(1);
   });
 
   it('a password is kept and never told; settings that can’t be are refused at their field', async () => {

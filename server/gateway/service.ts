@@ -3,8 +3,9 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { Knex } from 'knex';
 import type { IPublishPacket, MqttClient } from 'mqtt';
 import type { Logger } from 'pino';
+import type { FileReading } from '#core/files/columns.ts';
 import { readMessage } from '#core/files/message.ts';
-import { isSensorKey } from '#core/pairing/ids.ts';
+import { isSensorKey, OPEN_ID } from '#core/pairing/ids.ts';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
 import type { GatewaySettings, GatewayView, UnknownSensor } from '#schema/gateway.ts';
 import { inTransaction, onDisk, reading } from '../db/open.ts';
@@ -38,6 +39,22 @@ const MOST_FORMER = 20;
 
 const newName = (): string => `druckwerk-${randomBytes(6).toString('hex')}`;
 
+/** Whether a text is a sensor's ID, or a key of ours. */
+const isId = (text: string): boolean => isSensorKey(text) || /^[0-9A-Fa-f]{6}$/.test(text);
+
+/** The longest name of a gateway's own. */
+const LONGEST_NAME = 80;
+/** No message was sent before that: a gateway that starts without its clock set counts from 1970. */
+const EARLIEST_MS = Date.UTC(2000, 0, 1);
+
+/** What is wrong with a message that can be read; null: nothing. */
+function faultOf({ wheel, ms }: FileReading): string | null {
+  if (wheel.length > LONGEST_NAME) return `“${wheel.slice(0, 40)}…” is too long for a name`;
+  if (wheel.toUpperCase() === OPEN_ID) return `${OPEN_ID} is an open position, and no sensor’s ID`;
+  if (ms < EARLIEST_MS) return `it is dated ${new Date(ms).toISOString().slice(0, 10)}, so the gateway’s clock isn’t set`;
+  return null;
+}
+
 /** Readings that come in over MQTT, and alarms that go out. */
 export class GatewayService {
   readonly #db: Knex;
@@ -56,6 +73,7 @@ export class GatewayService {
   #shortLines = 0;
   #counts = { messages: 0, stored: 0, refused: 0 };
   #lastMs: number | null = null;
+  #datedMs: number | null = null;
   readonly #unknown = new Map<string, { count: number; firstMs: number; lastMs: number; kpa: number; tempC: number | null }>();
   #untap: (() => void) | null = null;
 
@@ -140,17 +158,21 @@ export class GatewayService {
       pushedOut: this.#shortLines >= SHORT_LINES,
       ...this.#counts,
       lastTime: iso(this.#lastMs),
+      datedTime: iso(this.#datedMs),
       unknown: this.#unknownList(),
     };
   }
 
   #unknownList(): UnknownSensor[] {
     const now = this.#now();
-    for (const [id, u] of this.#unknown) if (this.#watch.knows(id) || now - u.lastMs > UNKNOWN_MS) this.#unknown.delete(id);
+    const names = this.#kept?.names ?? {};
+    const knows = (id: string) => this.#watch.knows((Object.hasOwn(names, id) ? (names[id] as string) : id).toUpperCase());
+    for (const [id, u] of this.#unknown) if (knows(id) || now - u.lastMs > UNKNOWN_MS) this.#unknown.delete(id);
     return [...this.#unknown]
       .sort(([, a], [, b]) => b.lastMs - a.lastMs)
       .map(([id, u]) => ({
         id,
+        isName: !isId(id),
         count: u.count,
         firstTime: new Date(u.firstMs).toISOString(),
         lastTime: new Date(u.lastMs).toISOString(),
@@ -266,21 +288,23 @@ export class GatewayService {
         ? { column: '', detail: 'is too long' }
         : readMessage(packet.topic, payload, kept.fields, kept.names, this.#arrivals.timeOf({ ...packet, payload }, nowMs));
     if (got === null) return;
-    const id = 'detail' in got ? '' : got.wheel.toUpperCase();
-    const fault =
-      'detail' in got
-        ? `${got.column} ${got.detail}`.trim()
-        : isSensorKey(id) || /^[0-9A-F]{6}$/.test(id)
-          ? null
-          : `“${id.slice(0, 40)}” isn’t a sensor’s ID`;
+    const fault = 'detail' in got ? `${got.column} ${got.detail}`.trim() : faultOf(got);
     if (fault !== null || 'detail' in got) {
       this.#counts.refused += 1;
       this.#fault = `A message under ${packet.topic.slice(0, 80)} can’t be read: ${fault}`;
       return;
     }
-    const { ms, pressureKpa, tempC, batteryV, rssiDbm } = got;
-    if (!this.#watch.knows(id)) {
-      this.#noteUnknown(id, nowMs, pressureKpa, tempC);
+    const { wheel, ms, pressureKpa, tempC, batteryV, rssiDbm } = got;
+    if (kept.fields.time !== null) this.#datedMs = ms;
+    const id = isId(wheel) ? wheel.toUpperCase() : wheel;
+    if (!isId(id) || !this.#watch.knows(id)) {
+      // The sensor that a name was for may have been replaced: then the name is asked about again.
+      this.#noteUnknown(
+        Object.keys(kept.names).find((name) => kept.names[name]?.toUpperCase() === id) ?? id,
+        nowMs,
+        pressureKpa,
+        tempC,
+      );
       return;
     }
     for (;;) {

@@ -7,6 +7,7 @@ import { ApiProblem, ask } from '../../data/api.ts';
 import { unitsOf, useRecords, useRigs, useUnits } from '../../data/queries.ts';
 import { Field, Notice } from '../../parts/controls.tsx';
 import { dayAndTime, duration, inPairs, useFormat } from '../../parts/format.ts';
+import { freshKey } from '../../state/keys.ts';
 import { toast, toastError } from '../../state/toast.ts';
 
 const GATEWAY = ['gateway'] as const;
@@ -38,24 +39,53 @@ const stateWords: Record<GatewayView['state'], string> = {
   lost: 'connection lost, trying again',
 };
 
-/** A sensor that was heard and is on no wheel: how often, what it says, and where it could go. */
-function Unknown({ sensor, rigs, units }: { sensor: UnknownSensor; rigs: Rig[]; units: Unit[] }) {
+/** A wheel that a sensor or a name can be of. */
+interface Choice {
+  key: string;
+  text: string;
+  sensorId: string | null;
+}
+
+/** All wheels of rigs that aren't archived, once each. */
+const choicesOf = (rigs: readonly Rig[], units: Unit[]): Choice[] =>
+  rigs
+    .filter((r) => !r.archived)
+    .flatMap((r) =>
+      wheelsOf(unitsOf(r, units)).map((w) => ({
+        key: `${w.unit.id} ${w.wheel.position}`,
+        text: `${r.name}: ${w.position}`,
+        sensorId: w.wheel.sensor?.id ?? null,
+      })),
+    )
+    .filter((o, i, all) => all.findIndex((x) => x.key === o.key) === i);
+
+/** Keeps the sensor that a gateway means by a name of its own; null: none. */
+function useName() {
+  const client = useQueryClient();
+  return async (name: string, sensorId: string | null) => {
+    const settings = client.getQueryData<GatewayView>(GATEWAY)?.settings;
+    if (!settings) return;
+    const { [name]: _before, ...rest } = settings.names;
+    const names = sensorId === null ? rest : { ...rest, [name]: sensorId };
+    client.setQueryData(GATEWAY, await ask('setGateway', { body: { ...settings, names } }));
+  };
+}
+
+/** A sensor that was heard and is on no wheel, or a name that is no ID: how often, what it says, and which wheel it could be. */
+function Unknown({ sensor, choices }: { sensor: UnknownSensor; choices: readonly Choice[] }) {
   const f = useFormat();
   const client = useQueryClient();
   const { changeUnit } = useRecords();
+  const keepName = useName();
   const [chosen, setChosen] = useState('');
-  const open = rigs
-    .filter((r) => !r.archived)
-    .flatMap((r) =>
-      wheelsOf(unitsOf(r, units))
-        .filter((w) => !w.wheel.sensor)
-        .map((w) => ({ key: `${w.unit.id} ${w.wheel.position}`, text: `${r.name}: ${w.position}` })),
-    )
-    .filter((o, i, all) => all.findIndex((x) => x.key === o.key) === i);
+  // A name may be of a wheel that has its sensor already.
+  const open = sensor.isName ? choices : choices.filter((o) => o.sensorId === null);
   const seconds = (Date.parse(sensor.lastTime) - Date.parse(sensor.firstTime)) / 1000;
+  const shown = sensor.isName ? `“${sensor.id}”` : inPairs(sensor.id);
   const pair = async () => {
+    const choice = open.find((o) => o.key === chosen);
+    if (!choice) return;
     const [unitId, position] = chosen.split(' ');
-    const text = open.find((o) => o.key === chosen)?.text;
     const put = (id: string | null) =>
       changeUnit(unitId as string, (unit) => {
         const next = structuredClone(unit);
@@ -63,10 +93,17 @@ function Unknown({ sensor, rigs, units }: { sensor: UnknownSensor; rigs: Rig[]; 
           if (wheel.position === position) wheel.sensor = id === null ? null : { id, kind: 'cap' };
         return next;
       });
+    // A sensor whose ID no message says is kept without one.
+    const id = choice.sensorId ?? (sensor.isName ? freshKey() : sensor.id);
     try {
-      await put(sensor.id);
+      if (choice.sensorId === null) await put(id);
+      if (sensor.isName) await keepName(sensor.id, id);
       await client.invalidateQueries({ queryKey: GATEWAY });
-      toast(`${inPairs(sensor.id)} is on ${text}.`, { undo: () => put(null).then(() => undefined, toastError) });
+      const undo = async () => {
+        if (sensor.isName) await keepName(sensor.id, null);
+        if (choice.sensorId === null) await put(null);
+      };
+      toast(`${shown} is on ${choice.text}.`, { undo: () => undo().catch(toastError) });
     } catch (error) {
       toastError(error);
     }
@@ -74,14 +111,14 @@ function Unknown({ sensor, rigs, units }: { sensor: UnknownSensor; rigs: Rig[]; 
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule py-2">
       <span className="min-w-[260px] grow">
-        <b className="narrow">{inPairs(sensor.id)}</b>{' '}
+        <b className="narrow">{shown}</b>{' '}
         <span className="text-ink2">
           heard {sensor.count === 1 ? 'once' : `${sensor.count} times in ${duration(Math.max(1, seconds))}`},{' '}
           {f.pressure(sensor.pressureKpa)}
         </span>
       </span>
       <label className="flex items-center gap-2">
-        <span className="text-body">Which wheel?</span>
+        <span className="whitespace-nowrap text-body">Which wheel?</span>
         <select className="input" value={chosen} onChange={(e) => setChosen(e.target.value)}>
           <option value="">not yet</option>
           {open.map((o) => (
@@ -95,6 +132,60 @@ function Unknown({ sensor, rigs, units }: { sensor: UnknownSensor; rigs: Rig[]; 
         Put it there<span className="sr-only">: {sensor.id}</span>
       </button>
     </li>
+  );
+}
+
+/** Names of the gateway's own, and the wheel each is of. */
+function Names({ view, choices }: { view: GatewayView; choices: readonly Choice[] }) {
+  const keepName = useName();
+  const names = view.settings?.names ?? {};
+  const remove = async (name: string, id: string) => {
+    try {
+      await keepName(name, null);
+      toast(`“${name}” is on no wheel now.`, { undo: () => keepName(name, id).catch(toastError) });
+    } catch (error) {
+      toastError(error);
+    }
+  };
+  if (Object.keys(names).length === 0) return null;
+  return (
+    <div className="mt-3 max-w-[860px]">
+      <h3 className="text-body font-bold">Names in the messages</h3>
+      <ul className="border-t border-ink">
+        {Object.entries(names).map(([name, id]) => (
+          <li key={name} className="flex flex-wrap items-center gap-x-4 border-b border-rule py-2">
+            <span className="grow">
+              <b>“{name}”</b>{' '}
+              <span className="text-ink2">
+                {choices.find((c) => c.sensorId?.toUpperCase() === id.toUpperCase())?.text ?? 'its sensor is on no wheel now'}
+              </span>
+            </span>
+            <button type="button" className="underline underline-offset-3" onClick={() => void remove(name, id)}>
+              Remove<span className="sr-only"> the name {name}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** A message whose own time differs this much from its arrival is pointed out, ms: readings this far ahead of the clock are set aside. */
+const APART_MS = 5 * 60_000;
+
+/** The messages' time isn't the time at which they arrive: the gateway's clock may be wrong. */
+function Dated({ view }: { view: GatewayView }) {
+  if (view.datedTime === null || view.lastTime === null) return null;
+  const ahead = Date.parse(view.datedTime) - Date.parse(view.lastTime);
+  if (Math.abs(ahead) <= APART_MS) return null;
+  return (
+    <Notice>
+      The last message was dated {dayAndTime(Date.parse(view.datedTime))}, {duration(Math.abs(ahead) / 1000)}{' '}
+      {ahead > 0
+        ? 'ahead of this computer’s clock. Such readings are set aside and aren’t watched.'
+        : 'before it came. Its readings are shown as old.'}{' '}
+      Check the gateway’s clock and time zone, or leave the field of the time empty: then the time of arrival counts.
+    </Notice>
   );
 }
 
@@ -201,6 +292,8 @@ function Settings({ view, onDone }: { view: GatewayView; onDone: () => void }) {
           ['F', '°F'],
           ['K', 'K'],
         ])}
+        {text('battery', 'Field of the battery, V', 'Leave it empty if there is none')}
+        {text('rssi', 'Field of the signal, dBm', 'Leave it empty if there is none')}
         <Field
           label="Send alarms and states out under"
           value={typed.publish ?? ''}
@@ -251,6 +344,7 @@ export default function Gateway() {
     }
   };
   const on = view !== undefined && view.state !== 'off';
+  const choices = choicesOf(rigs.data ?? [], units.data ?? []);
   return (
     <details className="mt-4" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="text-body font-bold">
@@ -279,6 +373,7 @@ export default function Gateway() {
         </p>
       )}
       {view?.fault && on && !editing && <Notice>{view.fault}</Notice>}
+      {view && on && !editing && <Dated view={view} />}
       {view?.pushedOut && on && !editing && (
         <Notice>
           <p className="max-w-[70ch]">
@@ -309,11 +404,12 @@ export default function Gateway() {
           <h3 className="text-body font-bold">Heard, and on no wheel yet</h3>
           <ul className="border-t border-ink">
             {view.unknown.map((u) => (
-              <Unknown key={u.id} sensor={u} rigs={rigs.data ?? []} units={units.data ?? []} />
+              <Unknown key={u.id} sensor={u} choices={choices} />
             ))}
           </ul>
         </div>
       )}
+      {view && !editing && <Names view={view} choices={choices} />}
     </details>
   );
 }
