@@ -499,3 +499,62 @@ it('alarms and states go out retained: who listens later gets how it is now', as
     .expect(200);
   await until(() => expect(heard.get(low)).toMatchObject({ active: false, toTime: expect.any(String) }));
 });
+
+it('what went out is known to be of a server that is gone, of an alarm that has ended meanwhile, or of a wheel that isn’t there any more', async () => {
+  const sockets = new Set<Socket>();
+  listening.on('connection', (socket) => sockets.add(socket));
+  await set({ publish: 'home' });
+  await connected();
+  const post = (readings: [string, number, number][]) =>
+    s.http
+      .post('/api/readings')
+      .send(
+        readings.map(([sensorId, at, pressureKpa]) => ({
+          sensorId,
+          time: new Date(T0 + at * 1000).toISOString(),
+          pressureKpa,
+          tempC: 20,
+        })),
+      )
+      .expect(200);
+  const kept = new Map<string, string>();
+  const late = await client();
+  late.on('message', (topic, payload) => kept.set(topic, payload.toString()));
+  await late.subscribeAsync('home/#');
+  await until(() => expect(kept.get('home/online')).toBe('true'));
+  await post([
+    ['A00001', 0, 190],
+    ['A00001', 5, 190],
+  ]);
+  const low = `home/${rig.id}/alarm/A1L/low`;
+  await until(() => expect(JSON.parse(kept.get(low) ?? '{}')).toMatchObject({ active: true }));
+
+  // The line breaks without a word; in the meantime the tire is filled.
+  const lines = [...sockets];
+  listening.close();
+  for (const socket of lines)
+    if (!clients.some((c) => (c.stream as unknown as Socket).localPort === socket.remotePort)) socket.destroy();
+  await until(() => expect(kept.get('home/online')).toBe('false'));
+  await post([20, 25, 30, 90].map((at) => ['A00001', at, 250]));
+  expect(JSON.parse(kept.get(low) ?? '{}')).toMatchObject({ active: true });
+  listening = createServer(broker.handle).listen(port, '127.0.0.1');
+  await until(() => expect(kept.get('home/online')).toBe('true'));
+  await until(() => expect(JSON.parse(kept.get(low) ?? '{}')).toMatchObject({ active: false, toTime: expect.any(String) }));
+
+  // An axle is taken off, then the rig is deleted.
+  const axle = `home/${rig.id}/wheel/A2L`;
+  const first = `home/${rig.id}/wheel/A1L`;
+  await until(() => expect([kept.get(axle), kept.get(first)].every((t) => t?.includes('pressureKpa'))).toBe(true));
+  const unit = (await s.http.get(`/api/units/${rig.unitIds[0]}`).expect(200)).body as Unit;
+  await s.http
+    .put(`/api/units/${unit.id}`)
+    .send({ ...unit, axles: unit.axles.slice(0, 1) })
+    .expect(200);
+  await until(() => expect(kept.get(axle)).toBe(''));
+  expect(kept.get(first)).toContain('pressureKpa');
+  await s.http.delete(`/api/rigs/${rig.id}`).expect(204);
+  await until(() => expect([kept.get(first), kept.get(low)]).toEqual(['', '']));
+
+  await s.app.gateway.stop();
+  await until(() => expect(kept.get('home/online')).toBe('false'));
+});

@@ -23,6 +23,9 @@ const RECONNECT_MS = 1000;
 const RECONNECT_SOON_MS = 100;
 /** A message that can't be stored is tried again after this, ms. The broker keeps the rest meanwhile. */
 const AGAIN_MS = 2000;
+/** What is said last before the line is ended on purpose is waited for so long, ms. */
+const LAST_WORD_MS = 500;
+const RETAINED = { qos: 1, retain: true } as const;
 const LONGEST_MESSAGE = 20_000;
 /** Lines that end this soon, ms, and so many of them in a row: somebody else is known to the broker by our name, and each pushes the other out. */
 const SHORT_LINE_MS = 3000;
@@ -76,6 +79,8 @@ export class GatewayService {
   #datedMs: number | null = null;
   readonly #unknown = new Map<string, { count: number; firstMs: number; lastMs: number; kpa: number; tempC: number | null }>();
   #untap: (() => void) | null = null;
+  /** Topics that went out in this run of the server, by rig and wheel (or unit). */
+  readonly #sent = new Map<string, { rigId: string; position: string }>();
 
   constructor(db: Knex, watch: WatchService, hub: LiveHub, now: () => number, log: Logger) {
     this.#db = db;
@@ -101,6 +106,11 @@ export class GatewayService {
     this.#untap = null;
     const client = this.#client;
     this.#client = null;
+    if (client?.connected && this.#kept?.publish != null) {
+      // Whoever shows what went out must know that nothing follows. A broker that doesn't answer isn't waited for.
+      const said = client.publishAsync(`${this.#kept.publish}/online`, 'false', RETAINED);
+      await Promise.race([said.catch(() => undefined), pause(LAST_WORD_MS, undefined, { ref: false })]);
+    }
     await client?.endAsync(true).catch(() => undefined);
   }
 
@@ -208,6 +218,8 @@ export class GatewayService {
       resubscribe: false,
       reconnectPeriod: RECONNECT_MS,
       connectTimeout: 10_000,
+      // Said by the broker when this server is gone without a word: what it keeps of us would look live.
+      ...(kept.publish === null ? {} : { will: { topic: `${kept.publish}/online`, payload: Buffer.from('false'), ...RETAINED } }),
       ...(kept.username === undefined ? {} : { username: kept.username }),
       ...(kept.password === undefined ? {} : { password: kept.password }),
     });
@@ -271,6 +283,7 @@ export class GatewayService {
         if (!client.connected) return;
         if (event === 'wheel') this.#publishWheel(client, prefix, rigId, data as WheelView);
         else if (event === 'alarm') this.#publishAlarm(client, prefix, data as Alarm);
+        else if (event === 'rig') this.#takeBack(client, rigId);
       });
     }
   }
@@ -333,41 +346,53 @@ export class GatewayService {
   /** Say how everything is now: who listens later gets it too. */
   async #publishAll(client: MqttClient, kept: Kept): Promise<void> {
     if (kept.publish === null) return;
+    client.publish(`${kept.publish}/online`, 'true', RETAINED);
     for (const rigId of this.#watch.rigIds()) {
       for (const wheel of this.#watch.view(rigId).wheels) this.#publishWheel(client, kept.publish, rigId, wheel);
-      for (const alarm of await this.#watch.alarms(rigId, { active: true, limit: 500 }))
-        this.#publishAlarm(client, kept.publish, alarm);
+      // One may have ended while the line was broken.
+      for (const alarm of await this.#watch.lastAlarms(rigId)) this.#publishAlarm(client, kept.publish, alarm);
+    }
+  }
+
+  #publish(client: MqttClient, topic: string, of: { rigId: string; position: string }, message: object): void {
+    this.#sent.set(topic, of);
+    client.publish(topic, JSON.stringify(message), RETAINED);
+  }
+
+  /** A rig was changed or deleted: the broker forgets what it keeps of wheels that are gone. */
+  #takeBack(client: MqttClient, rigId: string): void {
+    const wheels = this.#watch.has(rigId) ? this.#watch.wheels(rigId).map((w) => w.position) : [];
+    for (const [topic, of] of this.#sent) {
+      // A repeater's alarm names its unit.
+      if (of.rigId !== rigId || wheels.some((p) => p === of.position || p.startsWith(of.position))) continue;
+      client.publish(topic, '', RETAINED);
+      this.#sent.delete(topic);
     }
   }
 
   #publishWheel(client: MqttClient, prefix: string, rigId: string, w: WheelView): void {
     const { position, state, pressureKpa, tempC, time, practice, active } = w;
-    client.publish(
-      `${prefix}/${rigId}/wheel/${position}`,
-      JSON.stringify({ position, state, pressureKpa, tempC, time, alarms: active, practice }),
-      { qos: 1, retain: true },
-    );
+    const message = { position, state, pressureKpa, tempC, time, alarms: active, practice };
+    this.#publish(client, `${prefix}/${rigId}/wheel/${position}`, { rigId, position }, message);
   }
 
   #publishAlarm(client: MqttClient, prefix: string, a: Alarm): void {
-    const { position, kind, severity, fromTime, toTime, acknowledgedAt, limit, value, worst, practice } = a;
-    client.publish(
-      `${prefix}/${a.rigId}/alarm/${position}/${kind}`,
-      JSON.stringify({
-        position,
-        kind,
-        priority: severity,
-        active: toTime === null && a.withdrawn !== true,
-        fromTime,
-        toTime,
-        acknowledgedAt,
-        limit,
-        value,
-        worst,
-        practice,
-      }),
-      { qos: 1, retain: true },
-    );
+    const { rigId, position, kind, severity, fromTime, toTime, acknowledgedAt, limit, value, worst, practice } = a;
+    const active = toTime === null && a.withdrawn !== true;
+    const message = {
+      position,
+      kind,
+      priority: severity,
+      active,
+      fromTime,
+      toTime,
+      acknowledgedAt,
+      limit,
+      value,
+      worst,
+      practice,
+    };
+    this.#publish(client, `${prefix}/${rigId}/alarm/${position}/${kind}`, { rigId, position }, message);
   }
 }
 

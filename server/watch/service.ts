@@ -77,6 +77,9 @@ const PAST_ALARMS =
 const PAST_PAGE =
   'select * from alarms where rig_id = ? and withdrawn = 0 and to_ms is not null and (from_ms, id) < (?, ?) order by from_ms desc, id desc limit ?';
 const ALARMS_A_PAGE = 1000;
+/** The last that is over, of each wheel and kind: SQLite takes the other columns from the row with the greatest. */
+const LAST_ALARMS =
+  'select *, max(from_ms) from alarms where rig_id = ? and withdrawn = 0 and to_ms is not null group by position, kind';
 
 /** Whether a job has a transaction of its own. */
 const isAlone = ({ options }: Job): boolean => options.onlyRig !== undefined || options.also !== undefined;
@@ -261,7 +264,11 @@ export class WatchService {
     const monitors = monitorsOf(raw);
     const rigs = listRecords<Rig>(raw, 'rigs');
     const there = new Set(rigs.map((r) => r.id));
-    for (const id of this.#watched.keys()) if (!there.has(id)) this.#watched.delete(id);
+    for (const id of this.#watched.keys()) {
+      if (there.has(id)) continue;
+      this.#watched.delete(id);
+      changed.add(id);
+    }
     for (const rig of rigs) {
       const old = this.#watched.get(rig.id);
       if (!old) {
@@ -519,6 +526,12 @@ export class WatchService {
         rows.push(...(raw.prepare(PAST_ALARMS).all(rigId, toMs ?? 9e15, fromMs ?? -9e15, limit - rows.length) as AlarmRow[]));
       return rows.map(toAlarm);
     });
+  }
+
+  /** The last alarm of each kind on each wheel, open or over; one that is open comes after one that isn't. */
+  async lastAlarms(rigId: string): Promise<Alarm[]> {
+    const past = await reading(this.#db, (raw) => raw.prepare(LAST_ALARMS).all(rigId) as AlarmRow[]);
+    return [...past.map(toAlarm), ...(await this.alarms(rigId, { active: true, limit: ALARMS_A_PAGE }))];
   }
 
   /** All alarms of a rig, some thousand at a time, in the order of `alarms`; between two pages others have a turn. */
