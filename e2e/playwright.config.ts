@@ -3,7 +3,7 @@ import { defineConfig, devices } from '@playwright/test';
 const root = process.getuid?.() === 0;
 
 /** These wait for the clock, or for servers that end and begin again, and leave the cores to others. */
-const WAITING = ['cut.spec.ts', 'topup.spec.ts', 'kill.spec.ts', 'masses.spec.ts'];
+const WAITING = ['cut.spec.ts', 'topup.spec.ts', 'kill.spec.ts', 'masses.spec.ts', 'gateway.spec.ts'];
 
 /** Each leaves most of a core free most of its time, and meets its bounds beside the other. */
 const SIDE_BY_SIDE = ['measured-load.spec.ts', 'measured-press.spec.ts'];
