@@ -75,8 +75,11 @@ export const GatewayView = Type.Object(
     stored: Type.Integer(),
     refused: Type.Integer(),
     lastTime: Type.Union([Time, Type.Null()]),
-    /** The time that the last message had in it; null: none was read, or they have none. */
-    datedTime: Type.Union([Time, Type.Null()]),
+    /**
+     * How far the last message was dated from its arrival, s; ahead of it is over 0. Null: no message has a time, or it may have waited for us at the
+     * broker.
+     */
+    apartS: Type.Union([Type.Number(), Type.Null()]),
     unknown: Type.Array(UnknownSensor),
   },
   strict,

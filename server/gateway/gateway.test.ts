@@ -188,22 +188,41 @@ describe('readings over MQTT', () => {
     await until(async () => expect((await rows()).map((r) => r.sensor_id)).toEqual(['A00001', 'K0123456789A']));
   });
 
-  it('says what time messages have, and refuses those of a clock that isn’t set and of an open position', async () => {
+  it('says how far messages are dated from their arrival, and refuses those of a clock that isn’t set and of an open position', async () => {
+    const c = await client();
+    // What the broker kept from before says nothing.
+    await c.publishAsync('tires/A00002/reading', say(60 + 7200, 36), { qos: 1, retain: true });
     await set();
     await connected();
-    const c = await client();
-    await c.publishAsync('tires/A00001/reading', say(-3600, 36), { qos: 1 });
-    await until(async () =>
-      expect(await view()).toMatchObject({ datedTime: '2026-05-01T07:00:00.000Z', lastTime: '2026-05-01T08:01:00.000Z' }),
-    );
+    await until(async () => expect((await view()).stored).toBe(1));
+    expect((await view()).apartS).toBeNull();
+    const at = (seconds: number) => c.publishAsync('tires/A00001/reading', say(seconds, 36), { qos: 1 });
+    const stored = (n: number) => until(async () => expect((await view()).stored).toBe(n));
+    // Right after it is connected, an old message may have waited at the broker; one ahead of the clock has not.
+    await at(-3600);
+    await stored(2);
+    expect((await view()).apartS).toBeNull();
+    await at(60 + 3600);
+    await stored(3);
+    expect((await view()).apartS).toBe(3600);
+    s.clock.ms += 61_000;
+    await at(-1800);
+    await stored(4);
+    expect((await view()).apartS).toBe(-1800 - 121);
+    // One that can't be read says nothing.
+    s.clock.ms += 3_600_000;
+    await c.publishAsync('tires/A00001/reading', '{', { qos: 1 });
+    await until(async () => expect(await view()).toMatchObject({ refused: 1, apartS: -1800 - 121 }));
+    await at(121 + 3600);
+    await stored(5);
+    expect((await view()).apartS).toBe(0);
     await c.publishAsync('tires/A00001/reading', JSON.stringify({ at: '1970-01-01T00:00:12Z', air: { psi: 36 } }), { qos: 1 });
     await until(async () => expect((await view()).fault).toContain('dated 1970-01-01, so the gateway’s clock isn’t set'));
     await c.publishAsync('tires/ffffff/reading', say(0, 36), { qos: 1 });
     await until(async () => expect((await view()).fault).toContain('FFFFFF is an open position'));
     await c.publishAsync(`tires/${'x'.repeat(81)}/reading`, say(0, 36), { qos: 1 });
     await until(async () => expect((await view()).fault).toContain('is too long for a name'));
-    expect(await view()).toMatchObject({ stored: 1, refused: 3, unknown: [], datedTime: '2026-05-01T07:00:00.000Z' });
-    expect(await rows()).toHaveLength(1);
+    expect(await view()).toMatchObject({ stored: 5, refused: 4, unknown: [], apartS: 0 });
   });
 
   it('a password is kept and never told; settings that can’t be are refused at their field', async () => {

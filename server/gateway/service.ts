@@ -25,6 +25,8 @@ const RECONNECT_SOON_MS = 100;
 const AGAIN_MS = 2000;
 /** What is said last before the line is ended on purpose is waited for so long, ms. */
 const LAST_WORD_MS = 500;
+/** After the line is there the broker hands over what waited for us, for about so long, ms (assumed). */
+const WAITED_MS = 60_000;
 const RETAINED = { qos: 1, retain: true } as const;
 const LONGEST_MESSAGE = 20_000;
 /** Lines that end this soon, ms, and so many of them in a row: somebody else is known to the broker by our name, and each pushes the other out. */
@@ -76,7 +78,7 @@ export class GatewayService {
   #shortLines = 0;
   #counts = { messages: 0, stored: 0, refused: 0 };
   #lastMs: number | null = null;
-  #datedMs: number | null = null;
+  #apartMs: number | null = null;
   readonly #unknown = new Map<string, { count: number; firstMs: number; lastMs: number; kpa: number; tempC: number | null }>();
   #untap: (() => void) | null = null;
   /** Topics that went out in this run of the server, by rig and wheel (or unit). */
@@ -168,7 +170,7 @@ export class GatewayService {
       pushedOut: this.#shortLines >= SHORT_LINES,
       ...this.#counts,
       lastTime: iso(this.#lastMs),
-      datedTime: iso(this.#datedMs),
+      apartS: this.#apartMs === null ? null : this.#apartMs / 1000,
       unknown: this.#unknownList(),
     };
   }
@@ -199,6 +201,7 @@ export class GatewayService {
   async #connect(): Promise<void> {
     const kept = this.#kept;
     this.#fault = null;
+    this.#apartMs = null;
     this.#shortLines = 0;
     if (!kept?.enabled) {
       this.#setState('off');
@@ -308,7 +311,9 @@ export class GatewayService {
       return;
     }
     const { wheel, ms, pressureKpa, tempC, batteryV, rssiDbm } = got;
-    if (kept.fields.time !== null) this.#datedMs = ms;
+    // What waited at the broker while we were away is old by right.
+    const waited = packet.retain || (ms < nowMs && nowMs - (this.#sinceMs ?? nowMs) < WAITED_MS);
+    if (kept.fields.time !== null && !waited) this.#apartMs = ms - nowMs;
     const id = isId(wheel) ? wheel.toUpperCase() : wheel;
     if (!isId(id) || !this.#watch.knows(id)) {
       // The sensor that a name was for may have been replaced: then the name is asked about again.

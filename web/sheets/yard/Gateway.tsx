@@ -170,20 +170,18 @@ function Names({ view, choices }: { view: GatewayView; choices: readonly Choice[
   );
 }
 
-/** A message whose own time differs this much from its arrival is pointed out, ms: readings this far ahead of the clock are set aside. */
-const APART_MS = 5 * 60_000;
+/** A message whose own time differs this much from its arrival is pointed out, s: readings this far ahead of the clock are set aside. */
+const APART_S = 5 * 60;
 
 /** The messages' time isn't the time at which they arrive: the gateway's clock may be wrong. */
-function Dated({ view }: { view: GatewayView }) {
-  if (view.datedTime === null || view.lastTime === null) return null;
-  const ahead = Date.parse(view.datedTime) - Date.parse(view.lastTime);
-  if (Math.abs(ahead) <= APART_MS) return null;
+function Dated({ apartS }: { apartS: number | null }) {
+  if (apartS === null || Math.abs(apartS) <= APART_S) return null;
+  const apart = duration(Math.abs(apartS));
   return (
     <Notice>
-      The last message was dated {dayAndTime(Date.parse(view.datedTime))}, {duration(Math.abs(ahead) / 1000)}{' '}
-      {ahead > 0
-        ? 'ahead of this computer’s clock. Such readings are set aside and aren’t watched.'
-        : 'before it came. Its readings are shown as old.'}{' '}
+      {apartS > 0
+        ? `The last message was dated ${apart} ahead of this computer’s clock. Such readings are set aside and aren’t watched.`
+        : `The last message was dated ${apart} before it came. Its readings are shown as old.`}{' '}
       Check the gateway’s clock and time zone, or leave the field of the time empty: then the time of arrival counts.
     </Notice>
   );
@@ -373,7 +371,7 @@ export default function Gateway() {
         </p>
       )}
       {view?.fault && on && !editing && <Notice>{view.fault}</Notice>}
-      {view && on && !editing && <Dated view={view} />}
+      {view && on && !editing && <Dated apartS={view.apartS} />}
       {view?.pushedOut && on && !editing && (
         <Notice>
           <p className="max-w-[70ch]">
