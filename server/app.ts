@@ -240,11 +240,7 @@ export async function createApp(options: AppOptions): Promise<App> {
       ticker = setInterval(async () => {
         if (ticking) return;
         ticking = true;
-        try {
-          for (const rigId of watch.wallRigs()) await watch.tick(rigId);
-        } catch (err) {
-          log.error({ err }, 'watch tick failed');
-        }
+        await watch.tickAll((err, rigId) => log.error({ err, rigId }, 'watch tick failed'));
         ticking = false;
       }, 5000);
     },

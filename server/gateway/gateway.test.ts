@@ -519,6 +519,20 @@ it('alarms and states go out retained: who listens later gets how it is now', as
   await until(() => expect(heard.get(low)).toMatchObject({ active: false, toTime: expect.any(String) }));
 });
 
+it('what can’t go out, since it can’t be read just now, goes out with the next connection', async () => {
+  const last = vi.spyOn(s.app.watch, 'lastAlarms').mockRejectedValue(new Error('The disk can’t be read.'));
+  await set({ publish: 'home' });
+  await connected();
+  await until(() => expect(last).toHaveBeenCalled());
+  last.mockRestore();
+  const heard: string[] = [];
+  const late = await client();
+  late.on('message', (topic) => heard.push(topic));
+  await late.subscribeAsync('home/#');
+  await set({ publish: 'home' });
+  await until(() => expect(heard).toContain(`home/${rig.id}/wheel/A2R`));
+});
+
 it('what went out is known to be of a server that is gone, of an alarm that has ended meanwhile, or of a wheel that isn’t there any more', async () => {
   const sockets = new Set<Socket>();
   listening.on('connection', (socket) => sockets.add(socket));

@@ -262,7 +262,8 @@ export class GatewayService {
           if (error) this.#fault = `The broker doesn’t let us listen to ${kept.topic}: ${error.message}`;
         });
       }
-      void this.#publishAll(client, kept);
+      // The next connection says it all again.
+      this.#publishAll(client, kept).catch((err) => this.#log.warn({ err }, 'states could not go out'));
     });
     client.on('close', () => {
       breaks += 1;

@@ -204,8 +204,20 @@ describe('time', () => {
       );
     }
     s.clock.ms = T0 + 31 * 60_000;
-    expect(s.app.watch.wallRigs()).toEqual([rig.id]);
-    await s.app.watch.tick(rig.id);
+    // A rig that can't be looked at leaves the others their turn.
+    const { rig: benched } = await makeCar(s, ['B00001', 'B00002', 'B00003', 'B00004']);
+    await s.http.post(`/api/rigs/${benched.id}/bench`).send({ action: 'open' }).expect(200);
+    const { rig: other } = await makeCar(s, ['C00001', 'C00002', 'C00003', 'C00004']);
+    const ticked: string[] = [];
+    const tick = s.app.watch.tick.bind(s.app.watch);
+    vi.spyOn(s.app.watch, 'tick').mockImplementation(async (rigId) => {
+      ticked.push(rigId);
+      await tick(rigId);
+      if (rigId === rig.id) throw new Error('after all');
+    });
+    const failed: string[] = [];
+    await s.app.watch.tickAll((error, rigId) => failed.push(`${rigId}: ${(error as Error).message}`));
+    expect([ticked, failed]).toEqual([[rig.id, other.id], [`${rig.id}: after all`]]);
     expect((await alarmsOf(rig.id)).map((a) => `${a.position} ${a.kind}`)).toEqual(['A2R silent']);
   });
 

@@ -467,9 +467,10 @@ export class WatchService {
     });
   }
 
-  /** Rigs that run by the wall clock. */
-  wallRigs(): string[] {
-    return [...this.#watched.values()].filter((w) => w.bench === null).map((w) => w.rig.id);
+  /** Let time pass for every rig that runs by the wall clock. @param failed told of one that can't: the others still have their turn */
+  async tickAll(failed: (error: unknown, rigId: string) => void): Promise<void> {
+    const rigs = [...this.#watched.values()].filter((w) => w.bench === null).map((w) => w.rig.id);
+    for (const rigId of rigs) await this.tick(rigId).catch((error) => failed(error, rigId));
   }
 
   /** The bench takes over the rig's clock, moves it on, or (null) gives it back. */
