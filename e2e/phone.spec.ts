@@ -13,10 +13,48 @@ const unitsOf = async (own: ServerProcess): Promise<UnitDoc[]> =>
 const doneOf = async (own: ServerProcess) =>
   (await unitsOf(own)).flatMap((u) => u.axles.flatMap((a) => a.wheels.flatMap((w) => w.fitting?.done.map((d) => d.code) ?? [])));
 
+/** Do the step of the fitting walk that is shown, once it is this one: pressed sooner, the one before it would be done again. */
+async function doneAt(page: Page, step: number): Promise<void> {
+  await expect(page.getByText(`Step ${step} of`)).toBeVisible();
+  await page.getByRole('button', { name: /^Done/ }).first().click();
+}
+
 async function oneCar(own: ServerProcess): Promise<string> {
   const car = await post<{ id: string }>(own, 'units', carDocument());
   return (await post<{ id: string }>(own, 'rigs', { name: 'Errand', unitIds: [car.id], loadState: 'loaded' })).id;
 }
+
+test('on a line that hangs, what is typed is kept after seconds, and isn’t taken for somebody else’s when it was stored all the same', async ({
+  page,
+  own,
+  expected,
+}) => {
+  expected.push(/409/);
+  const rig = await oneCar(own);
+  await page.goto(`${own.url}/rigs/${rig}/fitting`);
+  const next = page.getByRole('button', { name: /^Done/ }).first();
+  await expect(next).toBeVisible();
+  const before = (await doneOf(own)).length;
+  // What is sent arrives; its answer doesn't.
+  let answering = false;
+  await page.route('**/api/units/*', async (route) => {
+    if (answering || route.request().method() !== 'PUT') await route.continue();
+    else await route.fetch().catch(() => undefined);
+  });
+  await next.click();
+  await expect(page.getByText('one change is kept on this device')).toBeVisible();
+  expect(await doneOf(own)).toHaveLength(before + 1);
+  for (const step of [2, 3]) await doneAt(page, step);
+  await page.reload();
+  await expect(page.getByText('one change is kept on this device')).toBeVisible();
+  await expect(page.getByText(/^Step 4 of/)).toBeVisible();
+  answering = true;
+  await expect.poll(async () => (await doneOf(own)).length).toBe(before + 3);
+  await expect(page.getByText('kept on this device')).toHaveCount(0);
+  await expect(page.getByText('was changed here and elsewhere')).toHaveCount(0);
+  const codes = await doneOf(own);
+  expect(new Set(codes.slice(before)).size).toBe(3);
+});
 
 test.describe('without a connection', () => {
   test.use({ serviceWorkers: 'allow', viewport: { width: 390, height: 844 } });
@@ -61,12 +99,11 @@ test.describe('without a connection', () => {
     await expect(page.getByText('They are not judged before the connection is back').first()).toBeVisible();
     await expect(box).toHaveCount(0);
     await page.goto(`${own.url}/rigs/${rig}/fitting`);
-    const next = page.getByRole('button', { name: /^Done/ }).first();
-    for (let i = 0; i < 3; i += 1) await next.click();
+    for (const step of [1, 2, 3]) await doneAt(page, step);
     await expect(page.getByText('2 changes are kept on this device')).toBeVisible();
     await page.reload();
     await expect(page.getByText('2 changes are kept on this device')).toBeVisible();
-    await next.click();
+    await doneAt(page, 4);
     await own.start();
     await expect.poll(async () => (await doneOf(own)).length, { timeout: 30_000 }).toBe(before.length + 4);
     await expect(page.getByText('kept on this device')).toHaveCount(0);

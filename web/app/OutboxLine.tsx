@@ -1,8 +1,17 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { useIsMutating, useQueryClient } from '@tanstack/react-query';
 import diff from 'microdiff';
 import { useEffect, useState } from 'react';
 import { useLiveState } from '../data/live.ts';
-import { giveUp, isDocument, sendWaiting, settle, useOutbox, type Waiting, type WaitingDocument } from '../data/outbox.ts';
+import {
+  giveUp,
+  isDocument,
+  sendWaiting,
+  settle,
+  useKept,
+  useOutbox,
+  type Waiting,
+  type WaitingDocument,
+} from '../data/outbox.ts';
 import { keys } from '../data/queries.ts';
 import { Box } from '../parts/Box.tsx';
 import { dayAndTime, useFormat } from '../parts/format.ts';
@@ -73,6 +82,9 @@ export default function OutboxLine() {
   const live = useLiveState();
   const [looking, setLooking] = useState(false);
   const count = waiting.length;
+  // Changes are made one after the other: what was typed behind one that gets no answer is nowhere yet.
+  const changing = useIsMutating() > 0;
+  const kept = useKept() && !changing;
   // biome-ignore lint/correctness/useExhaustiveDependencies: when the line is back it is tried at once
   useEffect(() => {
     if (count === 0) return;
@@ -107,6 +119,8 @@ export default function OutboxLine() {
             Give it up
           </button>
         </>
+      ) : !kept ? (
+        'No connection: what you typed is being kept on this device. Leave this page open.'
       ) : (
         `No connection: ${count === 1 ? 'one change is' : `${count} changes are`} kept on this device and sent when it is back.`
       )}

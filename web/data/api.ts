@@ -22,6 +22,11 @@ export class ApiProblem extends Error {
 /** A browser carries at most 64 KiB of requests on past the end of their page; half of it is for one. */
 const KEPT_ALIVE_BYTES = 32_768;
 
+/** On a bad line a request can hang for minutes; after this long, ms, what can be kept on this device is kept. */
+const SOON_MS = 5000;
+/** For what can wait on this device: gives up on an answer that doesn't come soon. What reached the server all the same is known by its version or id. */
+export const soon = (): AbortSignal => AbortSignal.timeout(SOON_MS);
+
 /**
  * Ask the server. A save outlives its page: a field left by closing the tab is saved all the same.
  * @throws ApiProblem for every answer that isn't a success, and when there is none

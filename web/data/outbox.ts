@@ -1,6 +1,6 @@
 import type { IDBPDatabase } from 'idb';
 import type { LogEntry, Rig, Unit } from '#schema/unit.ts';
-import { ApiProblem, ask } from './api.ts';
+import { ApiProblem, ask, soon } from './api.ts';
 import { sharedValue } from './shared-value.ts';
 
 interface Common {
@@ -26,6 +26,8 @@ export interface WaitingDocument extends Common {
   doc: AnyDocument;
   /** As it is on the server, where somebody else has changed it meanwhile. */
   theirs?: AnyDocument;
+  /** As it was sent without an answer, the last times: it may be stored all the same, and then nobody else has changed it. */
+  tried?: AnyDocument[];
 }
 /** A round that was typed without a connection. */
 export interface WaitingRound extends Common {
@@ -64,9 +66,20 @@ export const outboxRead: Promise<void> = (async () => {
   }
 })();
 
+/** Entries that are on their way to the device's own store. */
+const keeping = sharedValue(0);
+/** Whether all that waits is kept on this device: before that it is gone with its page. */
+export const useKept = (): boolean => keeping.use() === 0;
+
 async function keep(entry: Waiting): Promise<void> {
+  // First here: whoever looks meanwhile must find it.
   waiting.set(inOrder([...waiting.get().filter((w) => w.key !== entry.key), entry]));
-  await (await database)?.put(STORE, entry).catch(() => undefined);
+  keeping.set(keeping.get() + 1);
+  try {
+    await (await database)?.put(STORE, entry).catch(() => undefined);
+  } finally {
+    keeping.set(keeping.get() - 1);
+  }
 }
 
 async function drop(key: string): Promise<void> {
@@ -88,8 +101,22 @@ export const waits = (kind: DocumentKind, id: string): boolean => waitingDocumen
 /** Whether an error says that there is no connection, and waiting can help. */
 export const isOffline = (error: unknown): boolean => usable && error instanceof ApiProblem && error.status === 0;
 
-/** Keep a changed document until it can be sent. @param base as it was before the change */
-export async function keepDocument<K extends DocumentKind>(kind: K, doc: Documents[K], base: Documents[K]): Promise<void> {
+/** So many are remembered of what was sent without an answer. */
+const MOST_TRIED = 5;
+const withTried = (tried: AnyDocument[] = [], doc: AnyDocument): AnyDocument[] =>
+  tried.includes(doc) ? tried : [...tried.slice(1 - MOST_TRIED), doc];
+
+/**
+ * Keep a changed document until it can be sent.
+ * @param base as it was before the change
+ * @param tried it was sent, and no answer came
+ */
+export async function keepDocument<K extends DocumentKind>(
+  kind: K,
+  doc: Documents[K],
+  base: Documents[K],
+  tried: boolean,
+): Promise<void> {
   const before = waitingDocument(kind, doc.id);
   await keep({
     key: `${kind} ${doc.id}`,
@@ -99,6 +126,7 @@ export async function keepDocument<K extends DocumentKind>(kind: K, doc: Documen
     base: before?.base ?? base,
     doc: { ...doc, version: (before?.base ?? base).version },
     ...(before?.theirs ? { theirs: before.theirs } : {}),
+    ...(tried ? { tried: withTried(before?.tried, doc) } : before?.tried ? { tried: before.tried } : {}),
   });
 }
 
@@ -161,8 +189,10 @@ export function onDocumentSent(take: Take): void {
   sentDocument = take;
 }
 const replace = {
-  unit: (doc: AnyDocument): Promise<AnyDocument> => ask('units.replace', { params: { id: doc.id }, body: doc as Unit }),
-  rig: (doc: AnyDocument): Promise<AnyDocument> => ask('rigs.replace', { params: { id: doc.id }, body: doc as Rig }),
+  unit: (doc: AnyDocument): Promise<AnyDocument> =>
+    ask('units.replace', { params: { id: doc.id }, body: doc as Unit, signal: soon() }),
+  rig: (doc: AnyDocument): Promise<AnyDocument> =>
+    ask('rigs.replace', { params: { id: doc.id }, body: doc as Rig, signal: soon() }),
 };
 
 let sending: Promise<boolean> | null = null;
@@ -199,16 +229,16 @@ async function sendOne(entry: Waiting): Promise<void> {
   if (entry.kind === 'round') {
     // How long ago, not when: the clock of a phone may be wrong.
     const ageS = Math.max(0, (Date.now() - entry.atMs) / 1000);
-    await ask('typed', { params: { rig: entry.rigId }, body: { ...entry.body, ageS } });
+    await ask('typed', { params: { rig: entry.rigId }, body: { ...entry.body, ageS }, signal: soon() });
     await drop(entry.key);
     return;
   }
   if (entry.kind === 'log') {
-    const rig = await ask('rigs.read', { params: { id: entry.rigId } });
+    const rig = await ask('rigs.read', { params: { id: entry.rigId }, signal: soon() });
     const next = logged(rig, entry.entry);
     // Somebody else may change the rig in between: then it goes with the next try.
     if (next !== rig) {
-      const saved = await ask('rigs.replace', { params: { id: rig.id }, body: next });
+      const saved = await ask('rigs.replace', { params: { id: rig.id }, body: next, signal: soon() });
       // A change of the rig that waits was made after this entry and has it: it is one of the version that is stored now.
       const later = waitingDocument('rig', rig.id);
       if (later?.base.version === rig.version)
@@ -217,18 +247,32 @@ async function sendOne(entry: Waiting): Promise<void> {
     await drop(entry.key);
     return;
   }
-  const saved = await replace[entry.kind](entry.doc);
-  const now = waitingDocument(entry.kind, entry.doc.id);
+  // Changed again, or given up, since this round of sending began.
+  const current = waitingDocument(entry.kind, entry.doc.id);
+  if (!current) return;
+  await keep({ ...current, tried: withTried(current.tried, current.doc) });
+  const saved = await replace[current.kind](current.doc);
+  const now = waitingDocument(current.kind, current.doc.id);
   // The page must know the new version before the next change is made, or that one is refused as stale.
-  if (now?.doc === entry.doc) sentDocument(entry.kind, saved as never);
+  if (now?.doc === current.doc) sentDocument(current.kind, saved as never);
   // Changed again while it was on its way: the rest goes next.
-  if (now && now.doc !== entry.doc) await keep({ ...now, base: saved, doc: { ...now.doc, version: saved.version } });
-  else await drop(entry.key);
+  if (now && now.doc !== current.doc) await keep(onto(now, saved));
+  else await drop(current.key);
 }
 
+/** The changes that wait, on top of the version that is stored now. */
+const onto = ({ tried: _tried, ...entry }: WaitingDocument, stored: AnyDocument): WaitingDocument => ({
+  ...entry,
+  base: stored,
+  doc: { ...entry.doc, version: stored.version },
+});
+
 /** The server has another version: our own, when the answer was lost on the way; else somebody else's. */
-async function take(entry: WaitingDocument, stored: AnyDocument): Promise<void> {
+async function take(sent: WaitingDocument, stored: AnyDocument): Promise<void> {
+  // It may have been changed again since it was sent.
+  const entry = waitingDocument(sent.kind, sent.doc.id) ?? sent;
   if (alike(stored, entry.doc)) await drop(entry.key);
+  else if (entry.tried?.some((doc) => alike(stored, doc))) await keep(onto(entry, stored));
   else await keep({ ...entry, theirs: stored });
 }
 

@@ -11,7 +11,7 @@ import type { LogEvent } from '#schema/log.ts';
 import type { Monitor } from '#schema/monitor.ts';
 import type { Answer } from '#schema/routes.ts';
 import type { LogEntry, NewRig, NewUnit, Rig, Unit } from '#schema/unit.ts';
-import { ApiProblem, ask } from './api.ts';
+import { ApiProblem, ask, soon } from './api.ts';
 import { newestAlarm, newestAlarms, newestDocuments, newestWatch, noteStored } from './newer.ts';
 import {
   type DocumentKind,
@@ -186,9 +186,9 @@ export function useRecords() {
   const client = useQueryClient();
   return useMemo(() => {
     /** Keep a change that can't be sent now: the page goes on with it. */
-    const wait = async <K extends DocumentKind>(kind: K, doc: Documents[K]): Promise<Documents[K]> => {
+    const wait = async <K extends DocumentKind>(kind: K, doc: Documents[K], tried: boolean): Promise<Documents[K]> => {
       const before = client.getQueryData<Documents[K][]>(LISTS[kind])?.find((d) => d.id === doc.id) ?? doc;
-      await keepDocument(kind, doc, before);
+      await keepDocument(kind, doc, before, tried);
       client.setQueryData<Documents[K][]>(LISTS[kind], (list) => replaceIn(list, doc));
       return doc;
     };
@@ -197,9 +197,9 @@ export function useRecords() {
       kind: K,
       doc: Documents[K],
       send: () => Promise<Documents[K]>,
-      keep = (d: Documents[K]) => wait(kind, d),
+      keep = (d: Documents[K]) => wait(kind, d, true),
     ): Promise<Documents[K]> => {
-      if (waits(kind, doc.id)) return wait(kind, doc);
+      if (waits(kind, doc.id)) return wait(kind, doc, false);
       try {
         const saved = await send();
         noteStored(saved);
@@ -213,9 +213,9 @@ export function useRecords() {
       }
     };
     const putUnit = (unit: Unit): Promise<Unit> =>
-      put('unit', unit, () => ask('units.replace', { params: { id: unit.id }, body: unit }));
+      put('unit', unit, () => ask('units.replace', { params: { id: unit.id }, body: unit, signal: soon() }));
     const putRig = (rig: Rig, keep?: (rig: Rig) => Promise<Rig>): Promise<Rig> =>
-      put('rig', rig, () => ask('rigs.replace', { params: { id: rig.id }, body: rig }), keep);
+      put('rig', rig, () => ask('rigs.replace', { params: { id: rig.id }, body: rig, signal: soon() }), keep);
     /** Change the rig as it is stored now, one change after the other, so that two in a row do not meet on one version. */
     const changeRig = (id: string, work: (rig: Rig) => Rig, keep?: (rig: Rig) => Promise<Rig>): Promise<Rig> => {
       return inTurn(client, 'rigs', async () => {
@@ -420,7 +420,7 @@ export function useWatchCommands(rigId: string) {
         const body = { id: newId(), readings: [...readings] };
         let answer: Answer<'typed'>;
         try {
-          answer = await ask('typed', { params: { rig: rigId }, body });
+          answer = await ask('typed', { params: { rig: rigId }, body, signal: soon() });
         } catch (error) {
           if (!isOffline(error)) throw error;
           await keepRound(rigId, body);
