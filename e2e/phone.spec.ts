@@ -42,7 +42,9 @@ test('on a line that hangs, what is typed is kept after seconds, and isn’t tak
     else await route.fetch().catch(() => undefined);
   });
   await next.click();
+  await expect(page.getByText('The server hasn’t answered yet')).toBeVisible();
   await expect(page.getByText('one change is kept on this device')).toBeVisible();
+  await expect(page.getByText('The server hasn’t answered yet')).toHaveCount(0);
   expect(await doneOf(own)).toHaveLength(before + 1);
   for (const step of [2, 3]) await doneAt(page, step);
   await page.reload();

@@ -19,6 +19,25 @@ import { fieldValue, placeOf } from '../parts/words-changes.ts';
 import { toastError } from '../state/toast.ts';
 
 const AGAIN_MS = 4000;
+/** What isn't stored or kept after this long, ms, is pointed out. Sooner it would be said at every press. */
+const LONG_MS = 1000;
+
+/** Whether something that was typed has been neither stored nor kept on this device for a while: it would be gone with its page. */
+function useUnkept(): boolean {
+  // Changes are made one after the other: behind one that gets no answer others wait.
+  const changing = useIsMutating() > 0;
+  const unkept = !useKept() || changing;
+  const [long, setLong] = useState(false);
+  useEffect(() => {
+    if (!unkept) {
+      setLong(false);
+      return;
+    }
+    const timer = setTimeout(() => setLong(true), LONG_MS);
+    return () => clearTimeout(timer);
+  }, [unkept]);
+  return long;
+}
 
 function Side({ title, from, to }: { title: string; from: object; to: object }) {
   const f = useFormat();
@@ -82,9 +101,7 @@ export default function OutboxLine() {
   const live = useLiveState();
   const [looking, setLooking] = useState(false);
   const count = waiting.length;
-  // Changes are made one after the other: what was typed behind one that gets no answer is nowhere yet.
-  const changing = useIsMutating() > 0;
-  const kept = useKept() && !changing;
+  const unkept = useUnkept();
   // biome-ignore lint/correctness/useExhaustiveDependencies: when the line is back it is tried at once
   useEffect(() => {
     if (count === 0) return;
@@ -100,7 +117,7 @@ export default function OutboxLine() {
       window.removeEventListener('online', go);
     };
   }, [count, live, client]);
-  if (count === 0) return null;
+  if (count === 0 && !unkept) return null;
   const conflict = waiting.find(isConflict);
   const refused = waiting.find((w) => w.refused !== undefined);
   return (
@@ -119,8 +136,8 @@ export default function OutboxLine() {
             Give it up
           </button>
         </>
-      ) : !kept ? (
-        'No connection: what you typed is being kept on this device. Leave this page open.'
+      ) : unkept ? (
+        'The server hasn’t answered yet. Leave this page open until what you typed is stored.'
       ) : (
         `No connection: ${count === 1 ? 'one change is' : `${count} changes are`} kept on this device and sent when it is back.`
       )}

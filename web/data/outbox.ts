@@ -250,7 +250,7 @@ async function sendOne(entry: Waiting): Promise<void> {
   // Changed again, or given up, since this round of sending began.
   const current = waitingDocument(entry.kind, entry.doc.id);
   if (!current) return;
-  await keep({ ...current, tried: withTried(current.tried, current.doc) });
+  if (!current.tried?.includes(current.doc)) await keep({ ...current, tried: withTried(current.tried, current.doc) });
   const saved = await replace[current.kind](current.doc);
   const now = waitingDocument(current.kind, current.doc.id);
   // The page must know the new version before the next change is made, or that one is refused as stale.
@@ -269,8 +269,9 @@ const onto = ({ tried: _tried, ...entry }: WaitingDocument, stored: AnyDocument)
 
 /** The server has another version: our own, when the answer was lost on the way; else somebody else's. */
 async function take(sent: WaitingDocument, stored: AnyDocument): Promise<void> {
-  // It may have been changed again since it was sent.
-  const entry = waitingDocument(sent.kind, sent.doc.id) ?? sent;
+  // It may have been changed again since it was sent, or given up.
+  const entry = waitingDocument(sent.kind, sent.doc.id);
+  if (!entry) return;
   if (alike(stored, entry.doc)) await drop(entry.key);
   else if (entry.tried?.some((doc) => alike(stored, doc))) await keep(onto(entry, stored));
   else await keep({ ...entry, theirs: stored });
