@@ -23,6 +23,9 @@ export const GatewayFields = Type.Object(
 );
 export type GatewayFields = Static<typeof GatewayFields>;
 
+/** The longest name of a sensor in the messages, characters. */
+export const LONGEST_NAME = 80;
+
 /** How readings come in over MQTT, and whether alarms go out. */
 export const GatewaySettings = Type.Object(
   {
@@ -36,7 +39,7 @@ export const GatewaySettings = Type.Object(
     topic: Type.String({ minLength: 1, maxLength: 200 }),
     fields: GatewayFields,
     /** Names of sensors in the messages that are no IDs, with what each sensor is kept under. */
-    names: Type.Record(Type.String({ maxLength: 80 }), SensorId),
+    names: Type.Record(Type.String({ maxLength: LONGEST_NAME }), SensorId),
     /** Send alarms and states out under this topic; null: don't. */
     publish: Type.Union([Type.String({ minLength: 1, maxLength: 100, pattern: '^[^+#]+$' }), Type.Null()]),
   },

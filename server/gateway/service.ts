@@ -5,9 +5,10 @@ import type { IPublishPacket, MqttClient } from 'mqtt';
 import type { Logger } from 'pino';
 import type { FileReading } from '#core/files/columns.ts';
 import { readMessage } from '#core/files/message.ts';
-import { isSensorKey, OPEN_ID } from '#core/pairing/ids.ts';
+import { OPEN_ID } from '#core/pairing/ids.ts';
 import type { Alarm, WheelView } from '#schema/alarm.ts';
-import type { GatewaySettings, GatewayView, UnknownSensor } from '#schema/gateway.ts';
+import { SENSOR_KEY_PATTERN } from '#schema/common.ts';
+import { type GatewaySettings, type GatewayView, LONGEST_NAME, type UnknownSensor } from '#schema/gateway.ts';
 import { inTransaction, onDisk, reading } from '../db/open.ts';
 import type { LiveHub } from '../live/hub.ts';
 import { badInput, HttpProblem } from '../problem.ts';
@@ -44,11 +45,10 @@ const MOST_FORMER = 20;
 
 const newName = (): string => `druckwerk-${randomBytes(6).toString('hex')}`;
 
+const ID = new RegExp(SENSOR_KEY_PATTERN);
 /** Whether a text is a sensor's ID, or a key of ours. */
-const isId = (text: string): boolean => isSensorKey(text) || /^[0-9A-Fa-f]{6}$/.test(text);
+const isId = (text: string): boolean => ID.test(text);
 
-/** The longest name of a gateway's own. */
-const LONGEST_NAME = 80;
 /** No message was sent before that: a gateway that starts without its clock set counts from 1970. */
 const EARLIEST_MS = Date.UTC(2000, 0, 1);
 

@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import type { Response } from 'express';
 import type { Knex } from 'knex';
 import Papa from 'papaparse';
 import { type ColumnMapping, type FileReading, isZone, type LineFault, needsZone, readLine } from '#core/files/columns.ts';
@@ -176,6 +177,28 @@ const ALARM_COLUMNS = [
   'practice',
 ];
 
+/** Send a file of rows, page by page: a CSV with a line of names, or NDJSON. */
+async function sendRows(
+  res: Response,
+  name: string,
+  format: string | undefined,
+  columns: string[],
+  pages: AsyncIterable<readonly object[]>,
+): Promise<void> {
+  const ndjson = format === 'ndjson';
+  res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
+  res.setHeader('Content-Disposition', `attachment; filename="${name}.${ndjson ? 'ndjson' : 'csv'}"`);
+  const text = async function* () {
+    if (!ndjson) yield `${columns.join()}\r\n`;
+    for await (const rows of pages) {
+      if (ndjson) yield rows.map((r) => `${JSON.stringify(r)}\n`).join('');
+      else if (rows.length > 0) yield `${Papa.unparse([...rows], { columns, header: false })}\r\n`;
+    }
+  };
+  // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
+  await pipeline(Readable.from(text()), res);
+}
+
 /** Files of readings and alarms, in and out. */
 export function fileHandlers(
   db: Knex,
@@ -261,14 +284,10 @@ export function fileHandlers(
       const positions = new Map(wheels.map((w) => [w.wheel.sensor?.id as string, w.position]));
       const fromMs = query.from === undefined ? -8.64e15 : Date.parse(query.from);
       const toMs = query.to === undefined ? 8.64e15 : Date.parse(query.to);
-      const ndjson = query.format === 'ndjson';
-      res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
-      res.setHeader('Content-Disposition', `attachment; filename="readings.${ndjson ? 'ndjson' : 'csv'}"`);
-      const text = async function* () {
-        if (!ndjson) yield `${READING_COLUMNS.join()}\r\n`;
+      const pages = async function* () {
         for (const [sensorId, position] of positions)
           for await (const rows of pagesOf<WholeReading>(db, sensorId, fromMs, toMs, WHOLE)) {
-            const named = rows.map(([timeMs, pressureKpa, tempC, batteryV, rssiDbm, source]) => ({
+            yield rows.map(([timeMs, pressureKpa, tempC, batteryV, rssiDbm, source]) => ({
               time: new Date(timeMs).toISOString(),
               position,
               sensorId,
@@ -278,29 +297,16 @@ export function fileHandlers(
               rssiDbm,
               source,
             }));
-            if (ndjson) yield named.map((r) => `${JSON.stringify(r)}\n`).join('');
-            else yield `${Papa.unparse(named, { columns: READING_COLUMNS, header: false })}\r\n`;
           }
       };
-      // A fault half way destroys the answer, so that the client sees a broken transfer and not a short file.
-      await pipeline(Readable.from(text()), res);
+      await sendRows(res, 'readings', query.format, READING_COLUMNS, pages());
       return WRITTEN;
     },
 
     async exportAlarms({ params, query, res }) {
-      const ndjson = query.format === 'ndjson';
       // Before anything is sent: a rig that isn't there gets its problem.
       watch.wheels(params.rig);
-      res.setHeader('Content-Type', ndjson ? 'application/x-ndjson' : 'text/csv; charset=utf-8');
-      res.setHeader('Content-Disposition', `attachment; filename="alarms.${ndjson ? 'ndjson' : 'csv'}"`);
-      const text = async function* () {
-        if (!ndjson) yield `${ALARM_COLUMNS.join()}\r\n`;
-        for await (const alarms of watch.alarmPages(params.rig)) {
-          if (ndjson) yield alarms.map((a) => `${JSON.stringify(a)}\n`).join('');
-          else if (alarms.length > 0) yield `${Papa.unparse(alarms, { columns: ALARM_COLUMNS, header: false })}\r\n`;
-        }
-      };
-      await pipeline(Readable.from(text()), res);
+      await sendRows(res, 'alarms', query.format, ALARM_COLUMNS, watch.alarmPages(params.rig));
       return WRITTEN;
     },
   };

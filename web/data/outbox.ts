@@ -241,8 +241,7 @@ async function sendOne(entry: Waiting): Promise<void> {
       const saved = await ask('rigs.replace', { params: { id: rig.id }, body: next, signal: soon() });
       // A change of the rig that waits was made after this entry and has it: it is one of the version that is stored now.
       const later = waitingDocument('rig', rig.id);
-      if (later?.base.version === rig.version)
-        await keep({ ...later, base: saved, doc: { ...later.doc, version: saved.version } });
+      if (later?.base.version === rig.version) await keep(onto(later, saved));
     }
     await drop(entry.key);
     return;

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { wheelsOf } from '#core/rig/positions.ts';
+import { WATCH } from '#core/watch/parameters.ts';
 import type { GatewayFields, GatewaySettings, GatewayView, UnknownSensor } from '#schema/gateway.ts';
 import type { Rig, Unit } from '#schema/unit.ts';
 import { ApiProblem, ask } from '../../data/api.ts';
@@ -93,6 +94,8 @@ function Unknown({ sensor, choices }: { sensor: UnknownSensor; choices: readonly
           if (wheel.position === position) wheel.sensor = id === null ? null : { id, kind: 'cap' };
         return next;
       });
+    // A name that is asked about again was of a sensor that is on no wheel now.
+    const before = client.getQueryData<GatewayView>(GATEWAY)?.settings?.names[sensor.id] ?? null;
     // A sensor whose ID no message says is kept without one.
     const id = choice.sensorId ?? (sensor.isName ? freshKey() : sensor.id);
     try {
@@ -100,7 +103,7 @@ function Unknown({ sensor, choices }: { sensor: UnknownSensor; choices: readonly
       if (sensor.isName) await keepName(sensor.id, id);
       await client.invalidateQueries({ queryKey: GATEWAY });
       const undo = async () => {
-        if (sensor.isName) await keepName(sensor.id, null);
+        if (sensor.isName) await keepName(sensor.id, before);
         if (choice.sensorId === null) await put(null);
       };
       toast(`${shown} is on ${choice.text}.`, { undo: () => undo().catch(toastError) });
@@ -171,7 +174,7 @@ function Names({ view, choices }: { view: GatewayView; choices: readonly Choice[
 }
 
 /** A message whose own time differs this much from its arrival is pointed out, s: readings this far ahead of the clock are set aside. */
-const APART_S = 5 * 60;
+const APART_S = WATCH.aheadMs / 1000;
 
 /** The messages' time isn't the time at which they arrive: the gateway's clock may be wrong. */
 function Dated({ apartS }: { apartS: number | null }) {
