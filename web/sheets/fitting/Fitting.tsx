@@ -138,7 +138,7 @@ export default function Fitting() {
                     <span className="whitespace-nowrap">
                       {i + 1}. {w.position}
                     </span>
-                    <span className="narrow text-note">
+                    <span className="narrow whitespace-nowrap text-note">
                       {finished(w) ? 'done' : d > 0 ? `${d} of ${cardOf(w).steps.length}` : ''}
                     </span>
                   </button>

@@ -114,7 +114,7 @@ function Unknown({ sensor, choices }: { sensor: UnknownSensor; choices: readonly
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-rule py-2">
       <span className="min-w-[260px] grow">
-        <b className="narrow">{shown}</b>{' '}
+        <b className={sensor.isName ? undefined : 'narrow'}>{shown}</b>{' '}
         <span className="text-ink2">
           heard {sensor.count === 1 ? 'once' : `${sensor.count} times in ${duration(Math.max(1, seconds))}`},{' '}
           {f.pressure(sensor.pressureKpa)}
