@@ -4,12 +4,16 @@ import { cannotStore, type StorageProblem, storageFault } from './storage.ts';
 
 /** What nobody waits for is on the disk this much later, ms. */
 const UNASKED_MS = 200;
-/** A log of this size is tidied, bytes. */
-const LOG_BYTES = 16 * 2 ** 20;
-/** With a log of this size nobody writes until it is tidied, bytes: else a disk that is slower than what comes in is full in the end. */
-const LONGEST_BYTES = 4 * LOG_BYTES;
-/** The size of the log is looked at this often, ms: it takes as long as waiting for a quick disk. */
-const LOOK_MS = 250;
+/** When the log is tidied. */
+export interface Tidying {
+  /** A log of this size is tidied, bytes. With four times as much nobody writes until it is: else a disk that is slower than what comes in is full. */
+  logBytes: number;
+  /** Its size is looked at this often, ms: it takes as long as waiting for a quick disk. */
+  lookMs: number;
+  /** Tidying rests after each step, ms; only tests say so. */
+  restMs?: number;
+}
+const TIDYING: Tidying = { logBytes: 16 * 2 ** 20, lookMs: 250 };
 /** After tidying that didn't come to its end it is tried again this much later, ms. */
 const TIDY_AGAIN_MS = 5000;
 
@@ -29,6 +33,7 @@ export class Disk {
   #syncing: Promise<void> | null = null;
   #later: NodeJS.Timeout | null = null;
   #tidying: Promise<boolean> | null = null;
+  readonly #gate = new Int32Array(new SharedArrayBuffer(4));
   /** Until when, by a clock that nobody sets, the log is not looked at again. */
   #leaveMs = 0;
   /** The system may have given up what it couldn't write, and then a later success says nothing of it. */
@@ -36,9 +41,12 @@ export class Disk {
   /** Why it could not be brought to the disk last; null: it could. */
   failed: StorageProblem | null = null;
 
+  readonly #when: Tidying;
+
   /** @param file the database, in WAL mode */
-  constructor(file: string) {
+  constructor(file: string, when: Tidying = TIDYING) {
     this.#file = file;
+    this.#when = when;
   }
 
   /** Something was committed. It is on the disk a little later, also when nobody asks. */
@@ -70,9 +78,9 @@ export class Disk {
         this.#log ??= await open(`${this.#file}-wal`, 'r');
         await this.#log.datasync();
         if (this.#leaveMs < performance.now()) {
-          this.#leaveMs = performance.now() + LOOK_MS;
+          this.#leaveMs = performance.now() + this.#when.lookMs;
           this.#logBytes = (await this.#log.stat()).size;
-          if (this.#logBytes > LOG_BYTES) void this.#tidy();
+          if (this.#logBytes > this.#when.logBytes) void this.#tidy();
         }
       }
     } catch (error) {
@@ -92,7 +100,7 @@ export class Disk {
   }
 
   #tidy(): Promise<boolean> {
-    this.#tidying ??= tidyLog(this.#file)
+    this.#tidying ??= tidyLog(this.#file, this.#gate.buffer, this.#when.restMs)
       // What is wrong with the disk is found by the next who waits for it.
       .catch(() => false)
       .then((done) => {
@@ -102,8 +110,15 @@ export class Disk {
       })
       .finally(() => {
         this.#tidying = null;
+        // Also when the thread ended in the middle.
+        Atomics.store(this.#gate, 0, 0);
       });
     return this.#tidying;
+  }
+
+  /** Whether nobody may write now: whoever writes first to an emptied log waits for the disk, and that is to be the thread that empties it. */
+  get shut(): boolean {
+    return Atomics.load(this.#gate, 0) !== 0;
   }
 
   /** Whether the log is being tidied: who wants to write may find it locked for a moment. */
@@ -113,7 +128,7 @@ export class Disk {
 
   /** Resolves when there is room in the log. */
   async room(): Promise<void> {
-    if (this.#logBytes > LONGEST_BYTES) await this.#tidying;
+    if (this.#logBytes > 4 * this.#when.logBytes) await this.#tidying;
   }
 
   /** Let go of the files, with everything on the disk. Another may be opened under their name. */

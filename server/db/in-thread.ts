@@ -15,46 +15,71 @@ try {
 } finally {
   raw.close();
 }`;
-// First what takes long, while everybody else writes on; then the rest, for which others have to wait. The first write to an emptied log waits for
-// the disk, so that is done here too.
+// Whoever writes first to a log that was emptied, or is in the database as a whole and so starts over, waits for the disk: that has to be done here.
+// So first what takes long, while everybody else writes on: up to a state that somebody still reads, and so never the whole log. Then the rest, while
+// the gate keeps off whoever wants to write. What is written must be new: SQLite leaves alone a row that stays as it was.
 const tidying = `${head}
-const checkpoint = (mode) => raw.pragma('wal_checkpoint(' + mode + ')')[0];
+const checkpoint = (mode) => {
+  const [{ busy }] = raw.pragma('wal_checkpoint(' + mode + ')');
+  if (workerData.restMs > 0) sleep(workerData.restMs);
+  return busy === 0;
+};
+const write = () => {
+  raw.pragma('busy_timeout = 1000');
+  raw.prepare("insert into meta (name, value) values ('tidied', hex(randomblob(8))) on conflict (name) do update set value = excluded.value").run();
+  raw.pragma('busy_timeout = 0');
+};
+const gate = new Int32Array(workerData.gate);
+const sleep = (ms) => Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, ms);
+const reader = new Database(workerData.file, { fileMustExist: true, readonly: true });
 try {
   raw.pragma('synchronous = NORMAL');
-  raw.pragma('busy_timeout = 0');
-  checkpoint('PASSIVE');
-  checkpoint('PASSIVE');
-  let done = checkpoint('TRUNCATE');
-  for (let tries = 0; done.busy && tries < 50; tries += 1) {
-    Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
-    done = checkpoint('TRUNCATE');
+  for (let round = 0; round < 2; round += 1) {
+    reader.exec('begin');
+    reader.prepare('select count(*) from meta').get();
+    write();
+    checkpoint('PASSIVE');
+    reader.exec('commit');
   }
-  if (!done.busy) {
-    raw.pragma('busy_timeout = 1000');
-    raw.prepare("insert into meta (name, value) values ('tidied', '') on conflict (name) do update set value = excluded.value").run();
+  let emptied = false;
+  for (let tries = 0; !emptied && tries < 50; tries += 1) {
+    if (tries > 0) sleep(20);
+    Atomics.store(gate, 0, 1);
+    emptied = checkpoint('TRUNCATE');
+    write();
+    Atomics.store(gate, 0, 0);
   }
-  answer(!done.busy);
+  answer(emptied);
+} finally {
+  Atomics.store(gate, 0, 0);
+  reader.close();
+  raw.close();
+}`;
+// It reads one state of the database, whatever is written meanwhile. Nobody waits for the disk: what is made of the copy does.
+const copying = `${head}
+try {
+  raw.pragma('busy_timeout = 5000');
+  raw.pragma('synchronous = OFF');
+  raw.prepare('vacuum into ?').run(workerData.copy);
+} finally {
+  raw.close();
+}
+const copy = new Database(workerData.copy, { readonly: true });
+try {
+  answer(copy.prepare('select name from knex_migrations order by id desc limit 1').pluck().get() ?? '');
+} finally {
+  copy.close();
+}`;
+
+// As it is to be opened next, without a log beside it: to change that waits for the disk eight times in the thread that does.
+const readying = `${head}
+try {
+  raw.pragma('synchronous = OFF');
+  for (const sql of workerData.statements) raw.exec(sql);
+  answer(raw.pragma('journal_mode = WAL', { simple: true }));
 } finally {
   raw.close();
 }`;
-// All pages in one step: it reads one state of the database, whatever is written meanwhile.
-const copying = `${head}
-(async () => {
-  try {
-    raw.pragma('busy_timeout = 5000');
-    await raw.backup(workerData.copy, { progress: () => 2 ** 31 - 1 });
-  } finally {
-    raw.close();
-  }
-  // A copy of its own, without a log beside it: one file, whole.
-  const copy = new Database(workerData.copy);
-  try {
-    copy.pragma('journal_mode = DELETE');
-    answer(copy.prepare('select name from knex_migrations order by id desc limit 1').pluck().get() ?? '');
-  } finally {
-    copy.close();
-  }
-})().catch((error) => process.nextTick(() => { throw error; }));`;
 
 function run<T>(work: string, data: { file: string } & Record<string, unknown>): Promise<T> {
   const driver = createRequire(import.meta.url).resolve('better-sqlite3');
@@ -81,14 +106,26 @@ export const inThread = (file: string, questions: readonly string[]): Promise<un
 
 /**
  * Moves what is in the log of a database to the database itself and empties the log, in a thread: that waits for the disk several times.
+ * @param gate 4 bytes; nobody may write while they aren't 0
+ * @param restMs how long it rests after each step, ms, so that a test can come in between
  * @returns whether the log is empty now; it isn't while somebody reads an older state
  * @throws the driver's error
  */
-export const tidyLog = (file: string): Promise<boolean> => run(tidying, { file });
+export const tidyLog = (file: string, gate: SharedArrayBuffer, restMs = 0): Promise<boolean> =>
+  run(tidying, { file, gate, restMs });
 
 /**
- * Copies a database by SQLite's own online copy, in a thread, while others write. The copy is one file without a log.
+ * Copies a database by SQLite's own online copy (https://sqlite.org/lang_vacuum.html#vacuuminto), in a thread, while others write. The copy is one
+ * file without a log, and not on the disk yet. The other way (its backup API) waits for the disk ten times.
  * @returns the last migration of the copy
  * @throws the driver's error
  */
 export const copyDatabase = (file: string, copy: string): Promise<string> => run(copying, { file, copy, readonly: true });
+
+/**
+ * Changes a database that nobody has open yet, in a thread, and leaves it as one file that is opened without a change of its journal. Nothing of it is
+ * on the disk yet.
+ * @throws the driver's error
+ */
+export const readyDatabase = (file: string, statements: readonly string[]): Promise<string> =>
+  run(readying, { file, statements });

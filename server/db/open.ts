@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import type { Database } from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
-import { Disk } from './disk.ts';
+import { Disk, type Tidying } from './disk.ts';
 import { migrationSource } from './migrations.ts';
 import { cannotStore, isBusy, StorageProblem, storageFault } from './storage.ts';
 
@@ -26,7 +26,7 @@ interface Guard {
   failed: StorageProblem | null;
   /** Nothing is read or written while the file is replaced. */
   closed: boolean;
-  /** Brings to the disk what was committed; null where SQLite has no log on this file system and waits for the disk itself. */
+  /** Brings to the disk what was committed; null where SQLite has no log on this file system and waits for the disk itself, or nobody does. */
   disk: Disk | null;
 }
 
@@ -38,11 +38,19 @@ const guardOf = (db: Knex): Guard => {
   return guard;
 };
 
+/** How a file is opened. */
+export interface Opening {
+  /** False: nobody waits for the disk, also not at the end. */
+  lasting?: boolean;
+  /** When its log is tidied, if not as usual. */
+  tidying?: Tidying;
+}
+
 /**
  * Open (and bring up to date) the SQLite file. Close it with `closeDatabase`.
  * Whoever answers that something was stored waits for `onDisk` first: then it is there after a power cut too.
  */
-export async function openDatabase(filename: string): Promise<Knex> {
+export async function openDatabase(filename: string, { lasting = true, tidying }: Opening = {}): Promise<Knex> {
   let logged = true;
   const db = knex({
     client: 'better-sqlite3',
@@ -56,7 +64,7 @@ export async function openDatabase(filename: string): Promise<Knex> {
         try {
           // A drive of another machine may have no shared memory, which the log needs.
           logged = raw.pragma('journal_mode = WAL', { simple: true }) === 'wal';
-          raw.pragma(`synchronous = ${logged ? 'NORMAL' : 'FULL'}`);
+          raw.pragma(`synchronous = ${!lasting ? 'OFF' : logged ? 'NORMAL' : 'FULL'}`);
           raw.pragma('foreign_keys = ON');
           // A thread does that: it waits for the disk.
           raw.pragma('wal_autocheckpoint = 0');
@@ -72,7 +80,7 @@ export async function openDatabase(filename: string): Promise<Knex> {
   });
   try {
     await db.migrate.latest();
-    const disk = logged ? new Disk(filename) : null;
+    const disk = lasting && logged ? new Disk(filename, tidying) : null;
     guards.set(db, { file: filename, inode: statSync(filename).ino, failed: null, closed: false, disk });
   } catch (error) {
     await db.destroy();
@@ -116,22 +124,27 @@ export function storageFailure(db: Knex): StorageProblem | null {
 const isThere = (guard: Guard): boolean => statSync(guard.file, { throwIfNoEntry: false })?.ino === guard.inode;
 
 async function begin(db: Knex, guard: Guard, statement: string): Promise<Database> {
+  const { disk } = guard;
+  const writes = statement !== 'begin';
   let until = Date.now() + LOCKED_MS;
-  if (statement !== 'begin') await guard.disk?.room();
+  if (writes) await disk?.room();
   for (;;) {
     if (guard.closed) throw cannotStore('replaced');
     const raw = (await db.client.acquireConnection()) as Database;
     try {
       raw.exec(statement);
-      return raw;
+      // Asked only now, when nobody else can write any more.
+      if (!writes || !disk?.shut) return raw;
+      raw.exec('rollback');
+      db.client.releaseConnection(raw);
     } catch (error) {
       db.client.releaseConnection(raw);
       if (!isBusy(error)) throw error;
       // Our own thread has it for some milliseconds, and lets go of it.
-      if (guard.disk?.tidying) until = Date.now() + LOCKED_MS;
+      if (disk?.tidying) until = Date.now() + LOCKED_MS;
       if (Date.now() > until) throw error;
     }
-    await pause(guard.disk?.tidying ? TIDYING_MS : LOCKED_AGAIN_MS);
+    await pause(disk?.tidying ? TIDYING_MS : LOCKED_AGAIN_MS);
   }
 }
 
