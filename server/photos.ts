@@ -9,7 +9,7 @@ import type { NewRig, NewUnit } from '#schema/unit.ts';
 import { reading } from './db/open.ts';
 import { HttpProblem, notFound } from './problem.ts';
 import { type Handlers, Reply, WRITTEN } from './routing.ts';
-import { syncFolder } from './sync-folder.ts';
+import { syncFolder } from './sync.ts';
 
 /** The most a photo may weigh as it is sent. */
 const MOST_BYTES = 25_000_000;

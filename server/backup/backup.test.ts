@@ -77,18 +77,17 @@ const upload = async (server: TestServer, bytes: Buffer) =>
   server.http.post('/api/restore').set('Content-Type', 'application/gzip').send(bytes);
 
 describe('a backup that is restored', () => {
-  it('gives back every record, reading and photo of twenty worlds, in the place of another world', async () => {
-    const worlds = fc.sample(drawn, 20);
-    for (const world of worlds) {
-      const one = await testServer();
+  it.each(fc.sample(drawn, 20).map((world, i) => ({ n: i + 1, world })))(
+    'gives back every record, reading and photo in the place of another world: $n of twenty',
+    async ({ world }) => {
       const other = await testServer();
       try {
-        await fill(one, world);
-        other.clock.ms = one.clock.ms;
+        await fill(s, world);
+        other.clock.ms = s.clock.ms;
         await makeCar(other, ['C00001', 'C00002', 'C00003', 'C00004']);
-        const before = everything(one.folder);
-        const made = (await one.http.post('/api/backups').expect(201)).body as { name: string };
-        const file = readFileSync(join(one.folder, 'backups', made.name));
+        const before = everything(s.folder);
+        const made = (await s.http.post('/api/backups').expect(201)).body as { name: string };
+        const file = readFileSync(join(s.folder, 'backups', made.name));
         const preview = (await upload(other, file)).body as RestorePreview;
         expect(preview.backup).toMatchObject({
           rigs: Array.from({ length: world.units }, (_, u) => `Rig ${u}`),
@@ -107,11 +106,10 @@ describe('a backup that is restored', () => {
         expect((await other.http.get('/api/rigs').expect(200)).body).toHaveLength(world.units);
         await other.http.post(`/api/restore/${preview.token}`).expect(404);
       } finally {
-        await one.close();
         await other.close();
       }
-    }
-  });
+    },
+  );
 
   it('is the world of the moment it was made, whatever is written while it is made', async () => {
     await makeCar(s);

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, readdirSync, statSync } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
@@ -10,7 +10,7 @@ import type { BackupWhy } from '#schema/backup.ts';
 import { copyDatabase } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { DATABASE, databaseFile } from '../db/open.ts';
-import { syncFolder } from '../sync-folder.ts';
+import { syncFile, syncFolder } from '../sync.ts';
 
 /** A file in a backup, with its SHA-256. */
 export interface BackedUpFile {
@@ -93,9 +93,7 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date): Prom
       fill(out, folder, copy, { madeAt: at.toISOString(), why, schema: schema || (migrationNames[0] ?? '') }),
       written,
     ]);
-    const handle = await open(part, 'r');
-    await handle.sync();
-    await handle.close();
+    await syncFile(part);
     const path = join(inside, name);
     await rename(part, path);
     await syncFolder(inside);

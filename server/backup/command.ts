@@ -6,7 +6,7 @@ import { HttpProblem } from '../problem.ts';
 import { StartFailure, startFailure } from '../world/failures.ts';
 import { lockFolder } from '../world/world.ts';
 import { makeBackup, newestBackup } from './backups.ts';
-import { commit, finishRestore, stage } from './restore.ts';
+import { commit, finishRestore, settle, stage } from './restore.ts';
 
 const USAGE = `npm run backup [-- FILE]    back up the data folder, also while the server runs; FILE: put a copy there
 npm run restore -- FILE     restore a backup (the newest of the folder: npm run restore -- newest); the server must be stopped`;
@@ -26,6 +26,7 @@ async function restore(folder: string, from: string): Promise<void> {
   const release = lockFolder(folder);
   try {
     const { manifest, summary } = await stage(folder, createReadStream(path));
+    await settle(folder);
     const aside = await commit(folder, new Date());
     await finishRestore(folder);
     console.log(

@@ -5,14 +5,13 @@ import { join } from 'node:path';
 import { type Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import Database from 'better-sqlite3';
 import { extract } from 'tar-stream';
 import type { WorldSummary } from '#schema/backup.ts';
-import { inThread } from '../db/in-thread.ts';
+import { inThread, readyDatabase } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { closeDatabase, DATABASE, databaseFile, openDatabase } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
-import { syncFolder } from '../sync-folder.ts';
+import { syncFile, syncFolder } from '../sync.ts';
 import type { BackedUpFile, Manifest } from './backups.ts';
 
 /** A backup that was unpacked and checked, beside the world it would replace. */
@@ -67,7 +66,6 @@ export const countPhotos = async (folder: string): Promise<number> =>
 export async function stage(folder: string, archive: Readable): Promise<Staged> {
   const to = stageOf(folder);
   await rm(to, { recursive: true, force: true });
-  await mkdir(join(to, 'photos'), { recursive: true });
   try {
     const { manifest, found } = await unpack(archive, to);
     checkHashes(manifest, found);
@@ -92,9 +90,11 @@ async function unpack(archive: Readable, to: string): Promise<{ manifest: Manife
       const { name, type } = entry.header;
       if (type === 'directory') entry.resume();
       else if (name === 'manifest.json') manifest = await readManifest(entry as unknown as Readable);
-      else if (type === 'file' && (name === DATABASE || PHOTO.test(name)))
+      else if (type === 'file' && (name === DATABASE || PHOTO.test(name))) {
+        // Not before: what is no backup at all never comes to the disk.
+        if (found.size === 0) await mkdir(join(to, 'photos'), { recursive: true });
         found.set(name, await keep(entry as unknown as Readable, name, join(to, name)));
-      else throw notABackup(`It contains “${name.slice(0, 60)}”, which no backup has.`);
+      } else throw notABackup(`It contains “${name.slice(0, 60)}”, which no backup has.`);
     }
     await feed;
   } catch (error) {
@@ -139,7 +139,7 @@ async function keep(entry: Readable, name: string, path: string): Promise<Backed
       done(null, part);
     },
   });
-  await pipeline(entry, count, createWriteStream(path, { flush: true }));
+  await pipeline(entry, count, createWriteStream(path));
   return { name, bytes, sha256: hash.digest('hex') };
 }
 
@@ -156,32 +156,36 @@ function checkHashes(manifest: Manifest, found: ReadonlyMap<string, BackedUpFile
 
 /** Check the database of a backup and bring it up to date. */
 async function checkDatabase(file: string, photos: number): Promise<WorldSummary> {
+  let old: boolean;
   try {
     const [whole, done = []] = await inThread(file, ['pragma integrity_check(1)', 'select name from knex_migrations']);
     if (whole?.[0]?.[0] !== 'ok') throw notABackup('Its database is damaged.');
     if (done.some(([n]) => !migrationNames.includes(n as string)))
       throw notABackup('It was made by a newer version of Druckwerk.');
+    old = done.length < migrationNames.length;
   } catch (error) {
     throw error instanceof HttpProblem ? error : notABackup('Its database is damaged.');
   }
-  await closeDatabase(await openDatabase(file));
+  if (old) await closeDatabase(await openDatabase(file, { lasting: false }));
   const summary = await summaryOf(file, photos);
-  const made = new Database(file);
-  try {
-    // Who may come in is a matter of this machine now: a device that was revoked since must not come back with an old world.
-    made.exec('delete from devices');
-    // One file without a log, to be moved as it is.
-    made.pragma('journal_mode = DELETE');
-  } finally {
-    made.close();
-  }
+  // Who may come in is a matter of this machine now: a device that was revoked since must not come back with an old world.
+  await readyDatabase(file, ['delete from devices']);
   return summary;
+}
+
+/** Bring to the disk what was staged: only then may it take the place of anything. */
+export async function settle(folder: string): Promise<void> {
+  const to = stageOf(folder);
+  const photos = join(to, 'photos');
+  for (const name of await readdir(photos)) await syncFile(join(photos, name));
+  await syncFile(databaseFile(to));
+  await Promise.all([photos, to].map(syncFolder));
 }
 
 /** Where the world that is replaced goes. */
 const asideOf = (at: Date): string => `before-restore-${at.toISOString().slice(0, 19).replaceAll(':', '-')}Z`;
 
-/** Say that the staged world is to take the place of the old one. @returns the folder for the old one */
+/** Say that the staged and settled world is to take the place of the old one. @returns the folder for the old one */
 export async function commit(folder: string, at: Date): Promise<string> {
   const aside = asideOf(at);
   const file = await open(join(stageOf(folder), `${READY}.part`), 'w');

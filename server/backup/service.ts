@@ -10,7 +10,7 @@ import { cannotStore } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
 import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, prune } from './backups.ts';
-import { commit, countPhotos, finishRestore, keptAside, type Staged, stage, summaryOf } from './restore.ts';
+import { commit, countPhotos, finishRestore, keptAside, type Staged, settle, stage, summaryOf } from './restore.ts';
 
 const DAY_MS = 86_400_000;
 /** Looked at this often, ms. */
@@ -151,7 +151,17 @@ export class BackupService {
     this.#staged = null;
     // Nothing else may take its place in the meantime.
     this.#staging = true;
-    await this.#making?.catch(() => undefined);
+    try {
+      // While everything goes on.
+      await settle(this.#folder);
+      await this.#making?.catch(() => undefined);
+      return await this.#exchange();
+    } finally {
+      this.#staging = false;
+    }
+  }
+
+  async #exchange(): Promise<string> {
     try {
       await this.#around.pause();
       let aside = '';
@@ -161,7 +171,6 @@ export class BackupService {
       });
       return aside;
     } finally {
-      this.#staging = false;
       await this.#around.begin();
     }
   }

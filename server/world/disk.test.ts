@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
@@ -116,23 +116,65 @@ describe.skipIf(compiler === undefined)('a disk that takes its time', () => {
     expect(await slowest()).toBeLessThan(HELD_UP_MS);
   });
 
-  it('has a photo and a backup under their names before they are called kept', async () => {
-    const s = await started();
-    const picture = await sharp({ create: { width: 20, height: 20, channels: 3, background: '#ffffff' } })
-      .png()
-      .toBuffer();
-    each(WAIT_MS);
-    const slowest = asking(s.url);
-    const from = performance.now();
-    const res = await fetch(`${s.url}/api/photos`, { method: 'POST', headers: { 'Content-Type': 'image/png' }, body: picture });
-    expect(res.status).toBe(201);
-    // The file, and the folder with its name.
-    expect(performance.now() - from).toBeGreaterThan(2 * HELD_UP_MS);
-    const then = performance.now();
-    expect((await s.post('backups', {})).status).toBe(201);
-    // The copy, the packed file, and the folder.
-    expect(performance.now() - then).toBeGreaterThan(3 * HELD_UP_MS);
-    expect(await slowest()).toBeLessThan(HELD_UP_MS);
+  it('has a photo and a backup under their names before they are called kept; what comes of a backup before, it needn’t have', async () => {
+    const cut = mkdtempSync(join(tmpdir(), 'druckwerk-cut-'));
+    const waits = join(made, 'waited');
+    /** What was waited for in the data folder since it was asked last, without what stores readings. */
+    const waitedFor = () => {
+      const lines = readFileSync(waits, 'utf8').trimEnd().split('\n');
+      rmSync(waits);
+      return lines
+        .filter((line) => line.includes(shipped.folder) && !line.endsWith('.sqlite-wal'))
+        .map((line) => line.replace(shipped.folder, '').replaceAll(/[0-9a-f-]{36}/g, 'ID'));
+    };
+    try {
+      const s = await started({ POWER_CUT: cut, WAITED: waits });
+      const picture = await sharp({ create: { width: 20, height: 20, channels: 3, background: '#ffffff' } })
+        .png()
+        .toBuffer();
+      waitedFor();
+      each(WAIT_MS);
+      const slowest = asking(s.url);
+      const from = performance.now();
+      const res = await fetch(`${s.url}/api/photos`, { method: 'POST', headers: { 'Content-Type': 'image/png' }, body: picture });
+      expect(res.status).toBe(201);
+      // The file, and the folder with its name.
+      expect(performance.now() - from).toBeGreaterThan(2 * HELD_UP_MS);
+      expect(waitedFor()).toEqual(['one /photos/ID.part', 'one /photos']);
+
+      const then = performance.now();
+      const backup = await s.post('backups', {});
+      expect(backup.status).toBe(201);
+      // The packed file, and the folder. The copy that was packed is gone by now.
+      expect(performance.now() - then).toBeGreaterThan(2 * HELD_UP_MS);
+      expect(waitedFor()).toEqual(['one /backups/ID.part', 'one /backups']);
+      const { name } = (await backup.json()) as { name: string };
+      const archive = readFileSync(join(shipped.folder, 'backups', name));
+      const onDisk = readdirSync(cut).filter((file) => readFileSync(join(cut, file)).equals(archive));
+      expect(onDisk).toHaveLength(1);
+
+      writeFileSync(waits, '');
+      const preview = await s.post(`restore?name=${name}`, undefined);
+      expect(preview.status).toBe(200);
+      expect(waitedFor()).toEqual([]);
+      expect(await slowest()).toBeLessThan(HELD_UP_MS);
+
+      each(0);
+      writeFileSync(waits, '');
+      const { token } = (await preview.json()) as { token: string };
+      expect((await s.post(`restore/${token}`, undefined)).status).toBe(200);
+      // All of the new world, and its names, before the mark that gives it the place of the old one.
+      const order = waitedFor();
+      expect(order.slice(0, 4).sort()).toEqual([
+        'one /restoring',
+        'one /restoring/druckwerk.sqlite',
+        'one /restoring/photos',
+        'one /restoring/photos/ID.jpg',
+      ]);
+      expect(order.indexOf('one /restoring/ready.json.part')).toBeGreaterThanOrEqual(4);
+    } finally {
+      rmSync(cut, { recursive: true, force: true });
+    }
   });
 
   it('is waited for once by all who come together', async () => {

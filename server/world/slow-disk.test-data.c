@@ -1,6 +1,7 @@
 /* Loaded before the system's own library: a disk that takes its time, or fails, for whoever waits for it. The file that SLOW_DISK names has how
    many milliseconds each wait takes; under 0: the disk fails. The folder that POWER_CUT names gets what is on the disk for sure: a copy of a file as
-   it was when somebody last waited for it. */
+   it was when somebody last waited for it. The file that WAITED names gets a line for each wait: what for, and whether in the process's first thread,
+   which answers everybody. */
 #define _GNU_SOURCE
 #include <dlfcn.h>
 #include <errno.h>
@@ -35,9 +36,21 @@ static void copy(int fd, const char *to) {
   pthread_mutex_unlock(&copying);
 }
 
+static void tell(int fd, const char *to) {
+  char link[64], path[4096], line[4200];
+  snprintf(link, sizeof link, "/proc/self/fd/%d", fd);
+  ssize_t n = readlink(link, path, sizeof path - 1);
+  if (n <= 0) return;
+  path[n] = 0;
+  int length = snprintf(line, sizeof line, "%s %s\n", gettid() == getpid() ? "all" : "one", path);
+  int out = open(to, O_WRONLY | O_CREAT | O_APPEND, 0644);
+  if (write(out, line, length) != length) abort();
+  close(out);
+}
+
 static int slowed(const char *name, int fd) {
   int (*real)(int) = (int (*)(int))dlsym(RTLD_NEXT, name);
-  const char *path = getenv("SLOW_DISK"), *to = getenv("POWER_CUT");
+  const char *path = getenv("SLOW_DISK"), *to = getenv("POWER_CUT"), *waited = getenv("WAITED");
   FILE *told = path ? fopen(path, "r") : NULL;
   int ms = 0;
   if (told) {
@@ -49,6 +62,7 @@ static int slowed(const char *name, int fd) {
     return -1;
   }
   usleep(ms * 1000);
+  if (waited) tell(fd, waited);
   if (to) copy(fd, to);
   return real(fd);
 }
