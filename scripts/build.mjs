@@ -116,7 +116,15 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
     'server',
     ['core', 'schema', 'server', 'demo'],
     common,
-    ['dist/server.js', 'dist/server.cjs', 'dist/demo.js', 'dist/backup.js', 'dist/calc.js', 'dist/calc-worker.js'],
+    [
+      'dist/server.js',
+      'dist/server.cjs',
+      'dist/demo.js',
+      'dist/backup.js',
+      'dist/calc.js',
+      'dist/calc-worker.js',
+      'dist/migrate-worker.js',
+    ],
     force,
     async () => {
       const { build: bundle } = await import('esbuild');
@@ -144,7 +152,11 @@ export async function build({ generateOnly = false, calcOnly = false, serverOnly
       await bundle({
         ...serverBundle,
         absWorkingDir: root,
-        entryPoints: { calc: 'server/calc/command.ts', 'calc-worker': 'server/calc/worker.ts' },
+        entryPoints: {
+          calc: 'server/calc/command.ts',
+          'calc-worker': 'server/calc/worker.ts',
+          'migrate-worker': 'server/db/migrate-worker.ts',
+        },
         outdir: 'dist',
         minify: true,
       });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Database } from 'better-sqlite3';
 import express, { type Request, type Response } from 'express';
@@ -9,7 +9,7 @@ import type { NewRig, NewUnit } from '#schema/unit.ts';
 import { reading } from './db/open.ts';
 import { HttpProblem, notFound } from './problem.ts';
 import { type Handlers, Reply, WRITTEN } from './routing.ts';
-import { syncFolder } from './sync.ts';
+import { makeFolder, syncFolder } from './sync.ts';
 
 /** The most a photo may weigh as it is sent. */
 const MOST_BYTES = 25_000_000;
@@ -53,7 +53,7 @@ export class PhotoStore {
       throw new HttpProblem(415, 'That file isn’t an image', { detail: 'Send a JPEG, PNG or WebP.' });
     }
     const id = randomUUID();
-    await mkdir(this.#folder, { recursive: true });
+    await makeFolder(this.#folder);
     // Written aside and renamed: a kill in the middle leaves no half photo, and a power cut none that was answered and isn't there.
     const aside = join(this.#folder, `${id}.part`);
     await writeFile(aside, kept, { flush: true });

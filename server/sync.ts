@@ -1,4 +1,5 @@
-import { open } from 'node:fs/promises';
+import { mkdir, open } from 'node:fs/promises';
+import { dirname } from 'node:path';
 
 /** Brings a file to the disk: after this it is there after a power cut too. */
 export async function syncFile(path: string): Promise<void> {
@@ -15,3 +16,9 @@ export async function syncFile(path: string): Promise<void> {
  * though all of it was written (fsync(2)).
  */
 export const syncFolder = syncFile;
+
+/** Makes a folder that isn't there yet, and brings its name to the disk: else what is kept in it may be gone with it. */
+export async function makeFolder(folder: string): Promise<void> {
+  const first = await mkdir(folder, { recursive: true });
+  if (first !== undefined) await syncFolder(dirname(first));
+}

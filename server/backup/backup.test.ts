@@ -7,11 +7,13 @@ import Database from 'better-sqlite3';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { RestorePreview } from '#schema/backup.ts';
+import { migrationNames } from '../db/migrations.ts';
 import { closeDatabase } from '../db/open.ts';
 import { makeCar, readingAt, T0, type TestServer, testServer } from '../testing.ts';
 import { carDocument } from '../testing-documents.ts';
 import { openWorld } from '../world/world.ts';
 import { type KeptBackup, makeBackup, spare } from './backups.ts';
+import { oldBackup } from './old-backup.test-data.ts';
 import { commit, finishRestore, stage } from './restore.ts';
 
 let s: TestServer;
@@ -195,6 +197,22 @@ describe('a file that is no whole backup changes nothing and is told why', () =>
     const { path } = await makeBackup(s.folder, 'asked', new Date(T0 + 5000));
     const res = await upload(s, readFileSync(path));
     expect([res.status, res.body.detail]).toEqual([400, expect.stringMatching('newer version')]);
+  });
+
+  it('one of an older version is brought up to date, and is whole', async () => {
+    const old = await oldBackup(1000);
+    try {
+      const preview = (await upload(s, readFileSync(old.path))).body as RestorePreview;
+      expect(preview.backup).toMatchObject({ readings: 1000, units: 0 });
+      await s.http.post(`/api/restore/${preview.token}`).expect(200);
+      await makeCar(s, ['A00000', 'A00001', 'A00002', 'A00003']);
+      const raw = new Database(join(s.folder, 'druckwerk.sqlite'), { readonly: true });
+      expect(raw.prepare('select name from knex_migrations order by id').pluck().all()).toEqual(migrationNames);
+      expect(raw.pragma('integrity_check', { simple: true })).toBe('ok');
+      raw.close();
+    } finally {
+      rmSync(old.folder, { recursive: true });
+    }
   });
 
   it('two at once: the second waits its turn, the first is whole', async () => {

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, readdirSync, statSync } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGzip } from 'node:zlib';
@@ -10,7 +10,7 @@ import type { BackupWhy } from '#schema/backup.ts';
 import { copyDatabase } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { DATABASE, databaseFile } from '../db/open.ts';
-import { syncFile, syncFolder } from '../sync.ts';
+import { makeFolder, syncFile, syncFolder } from '../sync.ts';
 
 /** A file in a backup, with its SHA-256. */
 export interface BackedUpFile {
@@ -81,7 +81,7 @@ export const newestBackup = (folder: string): KeptBackup | null => listBackups(f
  */
 export async function makeBackup(folder: string, why: BackupWhy, at: Date): Promise<KeptBackup> {
   const inside = backupFolder(folder);
-  await mkdir(inside, { recursive: true });
+  await makeFolder(inside);
   const name = nameOf(why, at);
   const part = join(inside, `${randomUUID()}.part`);
   const copy = `${part}.sqlite`;

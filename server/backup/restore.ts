@@ -8,8 +8,9 @@ import { createGunzip } from 'node:zlib';
 import { extract } from 'tar-stream';
 import type { WorldSummary } from '#schema/backup.ts';
 import { inThread, readyDatabase } from '../db/in-thread.ts';
+import { migrateBeside } from '../db/migrate.ts';
 import { migrationNames } from '../db/migrations.ts';
-import { closeDatabase, DATABASE, databaseFile, openDatabase } from '../db/open.ts';
+import { DATABASE, databaseFile } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
 import { syncFile, syncFolder } from '../sync.ts';
 import type { BackedUpFile, Manifest } from './backups.ts';
@@ -166,7 +167,7 @@ async function checkDatabase(file: string, photos: number): Promise<WorldSummary
   } catch (error) {
     throw error instanceof HttpProblem ? error : notABackup('Its database is damaged.');
   }
-  if (old) await closeDatabase(await openDatabase(file, { lasting: false }));
+  if (old) await migrateBeside(file);
   const summary = await summaryOf(file, photos);
   // Who may come in is a matter of this machine now: a device that was revoked since must not come back with an old world.
   await readyDatabase(file, ['delete from devices']);

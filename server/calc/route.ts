@@ -1,29 +1,18 @@
-import { existsSync } from 'node:fs';
-import { Worker } from 'node:worker_threads';
 import express, { type Request, type RequestHandler } from 'express';
+import { threadBeside } from '../beside.ts';
 import { type Answer, type Asked, answerTo } from './answer.ts';
 import { runOperation } from './run.ts';
 
 const BODY_LIMIT = 10_000_000;
 /** Longer than this a body is worked out in a thread of its own, bytes: it would hold up everybody for longer than the thread takes to start. */
 const SMALL = 250_000;
-/** Beside the server in the built app; run from its sources, it works everything out itself. */
-const WORKER = new URL('./calc-worker.js', import.meta.url);
-const hasWorker = existsSync(WORKER);
-
-function inThread(asked: Asked): Promise<Answer> {
-  return new Promise((resolve, reject) => {
-    const worker = new Worker(WORKER, { workerData: asked });
-    worker.once('message', resolve);
-    worker.once('error', reject);
-    worker.once('exit', (code) => reject(new Error(`The calculation ended with ${code}.`)));
-  });
-}
+/** Null where the server runs from its sources: it works everything out itself. */
+const inThread = threadBeside<Asked, Answer>('./calc-worker.js');
 
 /** One at a time: there are other uses for the cores. */
 let last: Promise<unknown> = Promise.resolve();
-function oneByOne(asked: Asked): Promise<Answer> {
-  const answer = last.then(() => inThread(asked));
+function oneByOne(asked: Asked, work: (asked: Asked) => Promise<Answer>): Promise<Answer> {
+  const answer = last.then(() => work(asked));
   last = answer.catch(() => undefined);
   return answer;
 }
@@ -44,7 +33,7 @@ export const calcRoute = (): RequestHandler[] => [
       return;
     }
     const asked = { operation, text: req.body };
-    const { status, type, body } = req.body.length < SMALL || !hasWorker ? answerTo(asked) : await oneByOne(asked);
+    const { status, type, body } = req.body.length < SMALL || !inThread ? answerTo(asked) : await oneByOne(asked, inThread);
     res.status(status).type(type).setHeader('Content-Length', body.byteLength);
     res.end(body);
   },
