@@ -318,3 +318,26 @@ it('by itself one a day, shown with its age in health, and the reason when it ca
   rmSync(join(s.folder, 'backups'));
   expect((await dailies()).problem).toMatch(/./);
 });
+
+it('of a file that is damaged none is made, and its damage is said in words', async () => {
+  await makeCar(s);
+  s.app.hub.close();
+  await closeDatabase(s.db);
+  const path = join(s.folder, 'druckwerk.sqlite');
+  const raw = new Database(path);
+  const page = raw
+    .prepare("select pageno from dbstat where name = 'readings' and pagetype = 'leaf' order by path")
+    .pluck()
+    .get() as number;
+  const size = raw.pragma('page_size', { simple: true }) as number;
+  raw.close();
+  const bytes = readFileSync(path);
+  bytes.fill(0xff, (page - 1) * size, page * size);
+  writeFileSync(path, bytes);
+  s = await testServer(s.folder);
+  const res = await s.http.post('/api/backups').expect(503);
+  expect(res.body).toMatchObject({ fault: 'damaged', detail: expect.stringMatching(/^The database file is damaged/) });
+  const { body } = await s.http.get('/api/backups').expect(200);
+  expect(body).toMatchObject({ backups: [], problem: 'The database file is damaged. Stop the server and restore a backup.' });
+  expect(readdirSync(join(s.folder, 'backups'))).toEqual([]);
+});

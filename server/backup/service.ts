@@ -6,7 +6,7 @@ import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema/backup.ts';
 import { databaseFile, replaceFile } from '../db/open.ts';
-import { cannotStore } from '../db/storage.ts';
+import { cannotStore, storageFault } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
 import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, prune } from './backups.ts';
@@ -89,7 +89,7 @@ export class BackupService {
           return made;
         },
         (error: Error) => {
-          this.#problem = error.message;
+          this.#problem = storageFault(error)?.standing ?? error.message;
           throw error;
         },
       )
