@@ -436,7 +436,7 @@ it('what is still being stored when the line breaks is not acknowledged on the n
   other.exec('begin immediate');
   const waiting = [10, 15, 20, 25].map((at) => say(at, 36));
   for (const message of waiting) await c.publishAsync(topic, message, { qos: 1 });
-  await until(async () => expect((await view()).messages).toBe(3));
+  await until(async () => expect((await view()).messages).toBe(6));
   line.cut();
   await until(async () => expect((await view()).state).toBe('lost'));
   await connected();
@@ -444,6 +444,21 @@ it('what is still being stored when the line breaks is not acknowledged on the n
   await until(async () => expect(await rows()).toHaveLength(6));
   // But for that of the second message, which may still be on its way.
   await until(() => expect(acknowledged.filter((m) => m !== say(5, 36))).toEqual(waiting));
+});
+
+it('messages that come while one is stored are stored with it, sixty-four at most', async () => {
+  await set();
+  await connected();
+  const c = await client();
+  const other = new Database(join(s.folder, 'druckwerk.sqlite'));
+  other.exec('begin immediate');
+  for (let i = 0; i < 100; i += 1) await c.publishAsync('tires/A00001/reading', say(i, 36), { qos: 1 });
+  await until(async () => expect((await view()).messages).toBe(64));
+  await new Promise((r) => setTimeout(r, 200));
+  expect(await view()).toMatchObject({ messages: 64, stored: 0 });
+  other.close();
+  await until(async () => expect(await view()).toMatchObject({ messages: 100, stored: 100, refused: 0 }));
+  expect(await rows()).toHaveLength(100);
 });
 
 it('of 10,000 messages that another client publishes over a broken line every one is stored once', async () => {

@@ -22,6 +22,13 @@ const MOST_UNKNOWN = 200;
 const UNKNOWN_MS = 86_400_000;
 const RECONNECT_MS = 1000;
 const RECONNECT_SOON_MS = 100;
+/** Messages that are stored at once, at most. Brokers have about twenty on the way that aren't acknowledged (assumed; MQTT sets no figure). */
+const MOST_WAITING = 64;
+/** What the library sends with; it has no other way to acknowledge a message later. */
+interface Acknowledging {
+  _sendPacket(packet: { cmd: 'puback'; messageId: number | undefined }): void;
+}
+const ACKNOWLEDGED_LATER = new Error('Acknowledged when it is stored.');
 /** A message that can't be stored is tried again after this, ms. The broker keeps the rest meanwhile. */
 const AGAIN_MS = 2000;
 /** What is said last before the line is ended on purpose is waited for so long, ms. */
@@ -230,11 +237,33 @@ export class GatewayService {
     let breaks = 0;
     let short = false;
     // A message is acknowledged only when it is stored; until then the broker sends it again. Not on another line than it came by: there the broker
-    // may have given its number to another message, which would be lost.
+    // may have given its number to another message, which would be lost. Those that come meanwhile are stored together with it, so that all of them
+    // wait for the disk once, and acknowledged in their order, as MQTT wants it (OASIS MQTT 3.1.1, MQTT-4.6.0-2). The library would acknowledge one
+    // before it hands over the next; told that something is wrong it goes on without.
+    let waiting = 0;
+    let room: (() => void) | null = null;
+    let before: Promise<void> = Promise.resolve();
     client.handleMessage = (packet, done) => {
       const line = breaks;
-      const stored = () => done(line === breaks ? undefined : new Error('The line broke while this was stored.'));
-      this.#take(packet, kept).then(stored, done);
+      const stored = this.#take(packet, kept);
+      waiting += 1;
+      before = before
+        .then(() => stored)
+        .then(() => {
+          if (packet.qos === 1 && client.connected && line === breaks)
+            (client as unknown as Acknowledging)._sendPacket({ cmd: 'puback', messageId: packet.messageId });
+        })
+        // Not stored, as when it is stopped: not acknowledged.
+        .catch(() => undefined)
+        .finally(() => {
+          waiting -= 1;
+          const go = room;
+          room = null;
+          go?.();
+        });
+      const next = () => done(ACKNOWLEDGED_LATER);
+      if (waiting < MOST_WAITING) next();
+      else room = next;
     };
     let takenDown = false;
     let steady: NodeJS.Timeout | undefined;
