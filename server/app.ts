@@ -6,7 +6,7 @@ import express, { type Express, type Request, type Response, Router } from 'expr
 import helmet from 'helmet';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
-import { BackupService, backupHandlers, freeBytes } from './backup/service.ts';
+import { BackupService, backupHandlers } from './backup/service.ts';
 import { BenchService } from './bench/service.ts';
 import { calcRoute } from './calc/route.ts';
 import { calendarHandlers } from './calendar/routes.ts';
@@ -29,6 +29,7 @@ import { readingHandlers } from './readings/routes.ts';
 import { exchangeHandlers } from './records/exchange.ts';
 import { reportHandlers } from './records/reports.ts';
 import { type ChangeRecords, recordHandlers } from './records/routes.ts';
+import { freeBytes } from './room.ts';
 import { type AnswerCheck, routerOf, WRITTEN } from './routing.ts';
 import { sameSiteOnly, stalledBodies } from './security.ts';
 import { watchHandlers } from './watch/routes.ts';

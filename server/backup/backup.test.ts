@@ -278,26 +278,48 @@ it('killed at any step of a restore, the next start has one world whole: the old
 
 describe('what is kept', () => {
   const DAY = 86_400_000;
+  const NOW = Date.UTC(2026, 10, 26, 12);
   const at = (days: number, why: KeptBackup['why'] = 'daily', hours = 0): KeptBackup => ({
     path: '',
     name: `${why} ${days} ${hours}`,
     why,
-    madeMs: Date.UTC(2026, 10, 26, 12) - days * DAY - hours * 3_600_000,
+    madeMs: NOW - days * DAY - hours * 3_600_000,
   });
+  const left = (all: KeptBackup[]) => all.filter((b) => !spare(all, NOW).includes(b)).map((b) => b.name);
   it('one of each of the last seven days, one of each of the last four weeks', () => {
     const all = Array.from({ length: 60 }, (_, d) => at(d));
-    const kept = all.filter((b) => !spare(all).includes(b)).map((b) => b.name);
     // 26 November 2026 is a Thursday of week 48; the newest of weeks 48, 47, 46, 45 are 0, 4 (Sunday), 11 and 18 days old.
-    expect(kept).toEqual([...[0, 1, 2, 3, 4, 5, 6, 11, 18].map((d) => `daily ${d} 0`)]);
+    expect(left(all)).toEqual([...[0, 1, 2, 3, 4, 5, 6, 11, 18].map((d) => `daily ${d} 0`)]);
   });
   it('of one day the newest; the last three of those that were asked for and before upgrades', () => {
     const all = [at(0), at(0, 'daily', 3), ...[0, 1, 2, 3].flatMap((d) => [at(d, 'asked'), at(d, 'upgrade')])];
     expect(
-      spare(all)
+      spare(all, NOW)
         .map((b) => b.name)
         .sort(),
     ).toEqual(['asked 3 0', 'daily 0 3', 'upgrade 3 0']);
   });
+});
+
+it('made while the clock was years ahead, they neither stop new ones, nor push them out, nor look new', async () => {
+  const ahead = Array.from({ length: 9 }, (_, d) => new Date(Date.UTC(2031, 0, 1 + d)));
+  for (const day of ahead) await makeBackup(s.folder, 'daily', day);
+  const days = async () => {
+    const { body } = await s.http.get('/api/backups').expect(200);
+    return (body.backups as { madeAt: string }[]).map((b) => b.madeAt.slice(0, 10));
+  };
+  const wrong = ahead.map((day) => day.toISOString().slice(0, 10)).reverse();
+  expect((await s.http.get('/api/health').expect(200)).body.lastBackup).toBe('2031-01-09T00:00:00.000Z');
+  await s.app.backups.daily();
+  expect(await days()).toEqual(['2026-05-01', ...wrong]);
+  expect((await s.http.get('/api/health').expect(200)).body.lastBackup).toBe('2026-05-01T08:00:00.000Z');
+  // Looked at again ten minutes later, one is enough.
+  s.clock.ms += 600_000;
+  await s.app.backups.daily();
+  expect(await days()).toHaveLength(10);
+  s.clock.ms += 86_400_000;
+  await s.app.backups.daily();
+  expect(await days()).toEqual(['2026-05-02', '2026-05-01', ...wrong]);
 });
 
 it('by itself one a day, shown with its age in health, and the reason when it can’t be made', async () => {

@@ -54,8 +54,11 @@ export const backupFolder = (folder: string): string => join(folder, 'backups');
 const nameOf = (why: BackupWhy, at: Date): string =>
   `druckwerk-${at.toISOString().slice(0, 19).replaceAll(':', '-')}Z-${why}.tar.gz`;
 
-/** Backups of a data folder, the newest first. */
-export function listBackups(folder: string): KeptBackup[] {
+/**
+ * Backups of a data folder, the newest first. Those dated later than now come last: a machine's clock was wrong then, or is now, and they are not the
+ * newest for as long as it takes the clock to get there.
+ */
+export function listBackups(folder: string, nowMs = Date.now()): KeptBackup[] {
   const inside = backupFolder(folder);
   let names: string[] = [];
   try {
@@ -70,10 +73,22 @@ export function listBackups(folder: string): KeptBackup[] {
       const [, day, h, min, s, why] = m as unknown as [string, string, string, string, string, BackupWhy];
       return [{ path: join(inside, name), name, why, madeMs: Date.parse(`${day}T${h}:${min}:${s}Z`) }];
     })
-    .sort((a, b) => b.madeMs - a.madeMs);
+    .sort((a, b) => Number(a.madeMs > nowMs) - Number(b.madeMs > nowMs) || b.madeMs - a.madeMs);
 }
 
-export const newestBackup = (folder: string): KeptBackup | null => listBackups(folder)[0] ?? null;
+export const newestBackup = (folder: string, nowMs?: number): KeptBackup | null => listBackups(folder, nowMs)[0] ?? null;
+
+/** Names of the photo files of a data folder. */
+export const photoNames = async (folder: string): Promise<string[]> =>
+  (await readdir(join(folder, 'photos')).catch(() => [])).filter((name) => name.endsWith('.jpg')).sort();
+
+/** The most room that a backup of a data folder takes while it is made, bytes: the database's copy and, packed, at most as much as is packed. */
+export async function mostForBackup(folder: string): Promise<number> {
+  const size = async (path: string) => (await stat(path).catch(() => ({ size: 0 }))).size;
+  const database = (await size(databaseFile(folder))) + (await size(`${databaseFile(folder)}-wal`));
+  const photos = await Promise.all((await photoNames(folder)).map((name) => size(join(folder, 'photos', name))));
+  return photos.reduce((sum, bytes) => sum + bytes, 2 * database);
+}
 
 /**
  * Back up a data folder: the database by SQLite's own online copy, the photos, and a manifest with their hashes.
@@ -107,10 +122,7 @@ export async function makeBackup(folder: string, why: BackupWhy, at: Date): Prom
 async function fill(out: Pack, folder: string, copy: string, about: Omit<Manifest, 'format' | 'files'>): Promise<void> {
   try {
     const files = [await addFile(out, DATABASE, copy)];
-    const photos = join(folder, 'photos');
-    for (const name of (await readdir(photos).catch(() => [] as string[])).sort()) {
-      if (name.endsWith('.jpg')) files.push(await addFile(out, `photos/${name}`, join(photos, name)));
-    }
+    for (const name of await photoNames(folder)) files.push(await addFile(out, `photos/${name}`, join(folder, 'photos', name)));
     const manifest: Manifest = { format: 1, ...about, files };
     out.entry({ name: 'manifest.json' }, JSON.stringify(manifest, null, 2));
     out.finalize();
@@ -130,8 +142,11 @@ async function addFile(out: Pack, name: string, path: string): Promise<BackedUpF
   return { name, bytes: size, sha256: hash.digest('hex') };
 }
 
-/** Backups that are not kept: of those made each day the newest of seven days and of four weeks stay. */
-export function spare(all: readonly KeptBackup[]): KeptBackup[] {
+/**
+ * Backups that are not kept: of those made each day the newest of seven days and of four weeks stay. One that is dated later than now stays too, and
+ * takes no other's place: nobody knows how old it is.
+ */
+export function spare(all: readonly KeptBackup[], nowMs: number): KeptBackup[] {
   const keep = new Set<KeptBackup>();
   const newestOf = (list: readonly KeptBackup[], period: (at: Date) => string, most: number) => {
     const seen = new Set<string>();
@@ -143,7 +158,7 @@ export function spare(all: readonly KeptBackup[]): KeptBackup[] {
       keep.add(b);
     }
   };
-  const newestFirst = [...all].sort((a, b) => b.madeMs - a.madeMs);
+  const newestFirst = all.filter((b) => b.madeMs <= nowMs).sort((a, b) => b.madeMs - a.madeMs);
   const daily = newestFirst.filter((b) => b.why === 'daily');
   newestOf(daily, (at) => at.toISOString().slice(0, 10), KEPT_DAYS);
   newestOf(daily, (at) => `${getISOWeekYear(at)}-${getISOWeek(at)}`, KEPT_WEEKS);
@@ -153,8 +168,8 @@ export function spare(all: readonly KeptBackup[]): KeptBackup[] {
 }
 
 /** Delete the backups that are not kept, and what a kill left half made. */
-export async function prune(folder: string): Promise<void> {
-  await Promise.all(spare(listBackups(folder)).map((b) => rm(b.path, { force: true })));
+export async function prune(folder: string, nowMs: number): Promise<void> {
+  await Promise.all(spare(listBackups(folder), nowMs).map((b) => rm(b.path, { force: true })));
   const inside = backupFolder(folder);
   for (const name of await readdir(inside).catch(() => [] as string[])) {
     if (!name.includes('.part')) continue;

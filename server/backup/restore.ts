@@ -12,6 +12,7 @@ import { migrateBeside } from '../db/migrate.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { DATABASE, databaseFile } from '../db/open.ts';
 import { HttpProblem } from '../problem.ts';
+import { mustHaveRoom } from '../room.ts';
 import { syncFile, syncFolder } from '../sync.ts';
 import type { BackedUpFile, Manifest } from './backups.ts';
 
@@ -57,9 +58,6 @@ export async function summaryOf(file: string, photos: number): Promise<WorldSumm
   };
 }
 
-export const countPhotos = async (folder: string): Promise<number> =>
-  (await readdir(join(folder, 'photos')).catch(() => [])).filter((n) => n.endsWith('.jpg')).length;
-
 /**
  * Unpack a backup beside the world and check it: every hash, the database's integrity, its version. Nothing of the world is touched.
  * @throws HttpProblem 400 with what is wrong with it
@@ -68,7 +66,7 @@ export async function stage(folder: string, archive: Readable): Promise<Staged> 
   const to = stageOf(folder);
   await rm(to, { recursive: true, force: true });
   try {
-    const { manifest, found } = await unpack(archive, to);
+    const { manifest, found } = await unpack(archive, folder);
     checkHashes(manifest, found);
     const summary = await checkDatabase(databaseFile(to), found.size - 1);
     return { token: randomUUID(), manifest, summary };
@@ -78,7 +76,8 @@ export async function stage(folder: string, archive: Readable): Promise<Staged> 
   }
 }
 
-async function unpack(archive: Readable, to: string): Promise<{ manifest: Manifest; found: Map<string, BackedUpFile> }> {
+async function unpack(archive: Readable, folder: string): Promise<{ manifest: Manifest; found: Map<string, BackedUpFile> }> {
+  const to = stageOf(folder);
   const found = new Map<string, BackedUpFile>();
   let manifest: Manifest | null = null;
   const entries = extract();
@@ -94,6 +93,7 @@ async function unpack(archive: Readable, to: string): Promise<{ manifest: Manife
       else if (type === 'file' && (name === DATABASE || PHOTO.test(name))) {
         // Not before: what is no backup at all never comes to the disk.
         if (found.size === 0) await mkdir(join(to, 'photos'), { recursive: true });
+        await mustHaveRoom(folder, entry.header.size ?? 0);
         found.set(name, await keep(entry as unknown as Readable, name, join(to, name)));
       } else throw notABackup(`It contains “${name.slice(0, 60)}”, which no backup has.`);
     }

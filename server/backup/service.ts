@@ -1,32 +1,32 @@
 import { createReadStream } from 'node:fs';
-import { stat, statfs } from 'node:fs/promises';
+import { stat } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Knex } from 'knex';
 import type { Logger } from 'pino';
 import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema/backup.ts';
 import { databaseFile, replaceFile } from '../db/open.ts';
-import { cannotStore, storageFault } from '../db/storage.ts';
+import { storageFault } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
+import { mustHaveRoom } from '../room.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
-import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, prune } from './backups.ts';
-import { commit, countPhotos, finishRestore, keptAside, type Staged, settle, stage, summaryOf } from './restore.ts';
+import {
+  findBackup,
+  type KeptBackup,
+  listBackups,
+  makeBackup,
+  mostForBackup,
+  newestBackup,
+  photoNames,
+  prune,
+} from './backups.ts';
+import { commit, finishRestore, keptAside, type Staged, settle, stage, summaryOf } from './restore.ts';
 
 const DAY_MS = 86_400_000;
 /** Looked at this often, ms. */
 const LOOK_MS = 600_000;
 /** The first look, ms after the start: what was asked for at the start comes first. */
 const FIRST_LOOK_MS = 60_000;
-
-/** Bytes that are free for us where a folder is; null: unknown. */
-export async function freeBytes(folder: string): Promise<number | null> {
-  try {
-    const { bavail, bsize } = await statfs(folder);
-    return bavail * bsize;
-  } catch {
-    return null;
-  }
-}
 
 /** What a restore needs of the rest of the server. */
 export interface Restarting {
@@ -70,13 +70,15 @@ export class BackupService {
 
   /** When the newest backup was made, ms; null: there is none. */
   get lastMs(): number | null {
-    return newestBackup(this.#folder)?.madeMs ?? null;
+    return newestBackup(this.#folder, this.#now())?.madeMs ?? null;
   }
 
   /** Make the backup of the day, when the last one is a day old. */
   async daily(): Promise<void> {
-    const last = listBackups(this.#folder).find((b) => b.why === 'daily');
-    if (last && this.#now() - last.madeMs < DAY_MS) return;
+    const last = listBackups(this.#folder, this.#now()).find((b) => b.why === 'daily');
+    const ageMs = last ? this.#now() - last.madeMs : DAY_MS;
+    // One that is dated later than now was made by a clock that was wrong, and is no reason to make none until then.
+    if (ageMs >= 0 && ageMs < DAY_MS) return;
     await this.make('daily');
   }
 
@@ -100,16 +102,14 @@ export class BackupService {
   }
 
   async #make(why: BackupWhy): Promise<KeptBackup> {
-    const [free, { size }] = await Promise.all([freeBytes(this.#folder), stat(databaseFile(this.#folder))]);
-    // The copy and, packed, at most as much again.
-    if (free !== null && free < 2 * size) throw cannotStore('full');
+    await mustHaveRoom(this.#folder, await mostForBackup(this.#folder));
     const made = await makeBackup(this.#folder, why, new Date(this.#now()));
-    await prune(this.#folder);
+    await prune(this.#folder, this.#now());
     return made;
   }
 
   async list(): Promise<BackupList> {
-    const backups = await Promise.all(listBackups(this.#folder).map((b) => this.#entry(b)));
+    const backups = await Promise.all(listBackups(this.#folder, this.#now()).map((b) => this.#entry(b)));
     return { backups, problem: this.#problem, keptAside: await keptAside(this.#folder) };
   }
 
@@ -138,8 +138,8 @@ export class BackupService {
       this.#staging = false;
     }
     this.#staged = staged;
-    const photos = await countPhotos(this.#folder);
-    const now = await summaryOf(databaseFile(this.#folder), photos);
+    const photos = await photoNames(this.#folder);
+    const now = await summaryOf(databaseFile(this.#folder), photos.length);
     const { token, manifest, summary } = staged;
     return { token, madeAt: manifest.madeAt, why: manifest.why, backup: summary, now };
   }

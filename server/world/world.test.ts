@@ -1,4 +1,5 @@
 import { spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import {
   chmodSync,
   copyFileSync,
@@ -9,6 +10,7 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statfsSync,
   statSync,
   truncateSync,
   writeFileSync,
@@ -17,7 +19,10 @@ import {
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { buffer } from 'node:stream/consumers';
+import { createGzip } from 'node:zlib';
 import Database from 'better-sqlite3';
+import { pack } from 'tar-stream';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { makeBackup } from '../backup/backups.ts';
 import { closeDatabase, openDatabase } from '../db/open.ts';
@@ -227,12 +232,49 @@ describe.runIf(canMount)('a disk (tmpfs; skipped where none can be mounted)', ()
     said(await launch({ DRUCKWERK_DATA: disk }), 'full', 'is full', 'Make room');
   });
 
+  it('that has no room for a backup, or for one that is looked at, is left to the readings', async () => {
+    mounted(disk, 'size=48m');
+    const { url } = await running({ DRUCKWERK_DATA: disk });
+    await pairOne(url);
+    const free = () => {
+      const { bavail, bsize } = statfsSync(disk);
+      return bavail * bsize;
+    };
+    // Packed, 12 MB of noise are 12 MB.
+    mkdirSync(join(disk, 'photos'));
+    writeFileSync(join(disk, 'photos', '00000000-0000-4000-8000-000000000000.jpg'), randomBytes(12e6));
+    // Room for them, and not for the readings that may come meanwhile.
+    const room = 12e6 + 14 * 2 ** 20;
+    writeFileSync(join(disk, 'fill'), Buffer.alloc(free() - room));
+    let least = room;
+    const looking = setInterval(() => {
+      least = Math.min(least, free());
+    }, 2);
+    expect((await post(url, 'backups', {})).status).toBe(507);
+    const archive = pack();
+    archive.entry({ name: 'druckwerk.sqlite' }, Buffer.alloc(12e6));
+    archive.finalize();
+    const sent = await buffer(archive.pipe(createGzip()));
+    const res = await fetch(`${url}/api/restore`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/gzip' },
+      body: new Uint8Array(sent),
+    });
+    expect(res.status).toBe(507);
+    clearInterval(looking);
+    // Neither began to fill it.
+    expect(least).toBeGreaterThan(room - 1e6);
+    expect((await post(url, 'readings', [reading(0)])).status).toBe(200);
+    rmSync(join(disk, 'fill'));
+    expect((await post(url, 'backups', {})).status).toBe(201);
+  });
+
   it('that fills up while running: 507, nothing is called accepted, reading goes on, and so does all when there is room', async () => {
     mounted(disk, 'size=12m');
     const { url } = await running({ DRUCKWERK_DATA: disk });
     await pairOne(url);
     expect((await post(url, 'readings', [reading(0)])).status).toBe(200);
-    const { bavail, bsize } = (await import('node:fs')).statfsSync(disk);
+    const { bavail, bsize } = statfsSync(disk);
     writeFileSync(join(disk, 'fill'), Buffer.alloc(bavail * bsize - 8192));
     let refused: Response | undefined;
     let accepted = 1;

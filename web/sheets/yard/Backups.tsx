@@ -115,6 +115,18 @@ function RestoreBox({ from, onClose }: { from: BackupEntry | null; onClose: () =
   );
 }
 
+/** A backup that is dated this much later than now was made by a clock that was wrong, s. */
+const AHEAD_S = 300;
+
+/** How old the last backup is, in words; its date alone where the clock tells nothing of that. */
+function ageWords(newest: BackupEntry | undefined, nowMs: number): string {
+  if (!newest) return 'none yet';
+  const madeMs = Date.parse(newest.madeAt);
+  const age = (nowMs - madeMs) / 1000;
+  if (age < -AHEAD_S) return `the last one is dated ${dayAndTime(madeMs)}, which is still to come: check the clock`;
+  return age < 60 ? 'the last one just now' : `the last one ${duration(age)} ago`;
+}
+
 /** Backups: how old the last one is, make, download, restore. */
 export default function Backups() {
   const client = useQueryClient();
@@ -133,15 +145,11 @@ export default function Backups() {
     for (const queryKey of [backupKeys.list, backupKeys.health]) void client.invalidateQueries({ queryKey });
   };
   const backups = list.data?.backups ?? [];
-  const [newest] = backups;
-  const age = newest ? (Date.now() - Date.parse(newest.madeAt)) / 1000 : null;
   return (
-    <details className="mt-4">
+    <details className="mt-4" open={list.data?.problem ? true : undefined}>
       <summary className="text-body font-bold">
         Backups
-        <span className="ml-2 font-normal text-ink2">
-          {list.data && (age === null ? 'none yet' : age < 60 ? 'the last one just now' : `the last one ${duration(age)} ago`)}
-        </span>
+        <span className="ml-2 font-normal text-ink2">{list.data && ageWords(backups[0], Date.now())}</span>
       </summary>
       <p className="my-2 max-w-[70ch] text-body text-ink2">
         Druckwerk backs up everything each day while it runs, and keeps the last seven days and four weeks. They are on the same
