@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { idsOf, makeCar } from './masses.ts';
 import { expect, expectAccessible, test, visit } from './server.ts';
 
 test('yard: duplicate, archive, export, delete, import: the same rig', async ({ page, own, expected }) => {
@@ -153,4 +154,37 @@ test('two servers of one name at the broker: the page says so, and a new name en
   await page.getByRole('button', { name: 'Take a new name' }).click();
   await expect(page.getByText('has a new name at the broker now').first()).toBeVisible();
   await expect(page.getByRole('button', { name: 'Take a new name' })).toHaveCount(0);
+});
+
+test('everything is backed up, downloaded, deleted, looked at and restored', async ({ page, own, expected }) => {
+  await makeCar(own, 'Errand', idsOf(0));
+  await visit(page, own.url);
+  await page.getByText('Backups', { exact: false }).first().click();
+  await expect(page.getByText('none yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Back up now' }).click();
+  await expect(page.getByText('the last one just now')).toBeVisible();
+  await expect(page.getByText(/^made by you, /)).toBeVisible();
+  await expectAccessible(page);
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: /^Download the backup of/ }).click();
+  const file = await (await download).path();
+
+  await page.getByRole('button', { name: 'Delete Errand' }).click();
+  await expect(page.getByRole('link', { name: 'Errand', exact: true })).toBeHidden();
+  await page.getByRole('button', { name: 'Restore from a file' }).click();
+  expected.push(/400 \(Bad Request\)/);
+  const choose = page.getByLabel(/^A backup that was downloaded/);
+  await choose.setInputFiles({ name: 'photo.gz', mimeType: 'application/gzip', buffer: Buffer.from('no backup') });
+  await expect(page.getByRole('alert')).toHaveText(
+    'That file can’t be restored. It isn’t a Druckwerk backup. Nothing was changed.',
+  );
+  await choose.setInputFiles(file);
+  const box = page.getByRole('dialog');
+  await expect(box.getByRole('heading', { name: 'In the backup' }).locator('..')).toContainText('Errand');
+  await expect(box.getByRole('heading', { name: 'Here now' }).locator('..')).toContainText('No rig');
+  await expectAccessible(page);
+  await box.getByRole('button', { name: 'Replace everything with this backup' }).click();
+  await expect(page.getByText(/^The backup is restored\. What was here is kept in the folder before-restore-/)).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Errand', exact: true })).toBeVisible();
+  await expect(page.getByText(/^Replaced by a restore and kept in the data folder: before-restore-/)).toBeVisible();
 });
