@@ -161,9 +161,11 @@ export default function Backups() {
         </p>
       )}
       {list.data?.problem && (
-        <Notice tone="act">
-          <b>The last backup failed.</b> {list.data.problem}
-        </Notice>
+        <div className="max-w-[860px]">
+          <Notice tone="act">
+            <b>The last backup failed.</b> {list.data.problem}
+          </Notice>
+        </div>
       )}
       <p className="my-3 flex flex-wrap gap-2">
         <button type="button" className="btn btn-solid" disabled={making} onClick={() => void make()}>
