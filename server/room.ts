@@ -14,8 +14,13 @@ export async function freeBytes(folder: string): Promise<number | null> {
   }
 }
 
+/** Bytes that may be taken of the disk beside the readings that come in; infinite when nobody knows. */
+export async function roomIn(folder: string): Promise<number> {
+  const free = await freeBytes(folder);
+  return free === null ? Number.POSITIVE_INFINITY : free - READINGS_BYTES;
+}
+
 /** @throws StorageProblem when so many bytes don't fit on the disk beside the readings that come in */
 export async function mustHaveRoom(folder: string, bytes: number): Promise<void> {
-  const free = await freeBytes(folder);
-  if (free !== null && free < bytes + READINGS_BYTES) throw cannotStore('full');
+  if ((await roomIn(folder)) < bytes) throw cannotStore('full');
 }

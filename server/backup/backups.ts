@@ -1,16 +1,14 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream, readdirSync, statSync } from 'node:fs';
-import { readdir, rename, rm, stat } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { readdirSync, statSync } from 'node:fs';
+import { readdir, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
-import { createGzip } from 'node:zlib';
 import { getISOWeek, getISOWeekYear } from 'date-fns';
-import { type Pack, pack } from 'tar-stream';
 import type { BackupWhy } from '#schema/backup.ts';
-import { copyDatabase } from '../db/in-thread.ts';
 import { migrationNames } from '../db/migrations.ts';
 import { DATABASE, databaseFile } from '../db/open.ts';
-import { makeFolder, syncFile, syncFolder } from '../sync.ts';
+import { roomIn } from '../room.ts';
+import { makeFolder } from '../sync.ts';
+import { packInThread } from './packing.ts';
 
 /** A file in a backup, with its SHA-256. */
 export interface BackedUpFile {
@@ -40,10 +38,6 @@ export interface KeptBackup {
 
 /** The file's name says when and why it was made; the log of what is kept is the folder itself. */
 const NAME = /^druckwerk-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)Z-(daily|upgrade|asked)\.tar\.gz$/;
-/** Packed in pieces of this size: in the stream’s own of 16 and 64 KiB it took half as long again. */
-const PIECE_BYTES = 2 ** 20;
-/** A database packs a fortieth better at level 3 and a tenth at level 9, in 1.3 and 6 times the time. */
-const PACKING = { level: 1, chunkSize: PIECE_BYTES / 4 };
 export const KEPT_DAYS = 7;
 export const KEPT_WEEKS = 4;
 /** Backups before an upgrade and those that were asked for, kept of each. */
@@ -82,64 +76,29 @@ export const newestBackup = (folder: string, nowMs?: number): KeptBackup | null 
 export const photoNames = async (folder: string): Promise<string[]> =>
   (await readdir(join(folder, 'photos')).catch(() => [])).filter((name) => name.endsWith('.jpg')).sort();
 
-/** The most room that a backup of a data folder takes while it is made, bytes: the database's copy and, packed, at most as much as is packed. */
-export async function mostForBackup(folder: string): Promise<number> {
-  const size = async (path: string) => (await stat(path).catch(() => ({ size: 0 }))).size;
-  const database = (await size(databaseFile(folder))) + (await size(`${databaseFile(folder)}-wal`));
-  const photos = await Promise.all((await photoNames(folder)).map((name) => size(join(folder, 'photos', name))));
-  return photos.reduce((sum, bytes) => sum + bytes, 2 * database);
-}
-
 /**
  * Back up a data folder: the database by SQLite's own online copy, the photos, and a manifest with their hashes.
  * @returns the file, whole and on the disk
+ * @throws StorageProblem or the driver's error; ENOSPC when the disk has no room for it beside the readings
  */
 export async function makeBackup(folder: string, why: BackupWhy, at: Date): Promise<KeptBackup> {
   const inside = backupFolder(folder);
   await makeFolder(inside);
   const name = nameOf(why, at);
   const part = join(inside, `${randomUUID()}.part`);
-  const copy = `${part}.sqlite`;
-  try {
-    const schema = await copyDatabase(databaseFile(folder), copy);
-    const out = pack();
-    const written = pipeline(out, createGzip(PACKING), createWriteStream(part));
-    await Promise.all([
-      fill(out, folder, copy, { madeAt: at.toISOString(), why, schema: schema || (migrationNames[0] ?? '') }),
-      written,
-    ]);
-    await syncFile(part);
-    const path = join(inside, name);
-    await rename(part, path);
-    await syncFolder(inside);
-    return { path, name, why, madeMs: Math.floor(at.getTime() / 1000) * 1000 };
-  } finally {
-    const left = [part, copy, `${copy}-wal`, `${copy}-shm`, `${copy}-journal`];
-    await Promise.all(left.map((path) => rm(path, { force: true })));
-  }
-}
-
-async function fill(out: Pack, folder: string, copy: string, about: Omit<Manifest, 'format' | 'files'>): Promise<void> {
-  try {
-    const files = [await addFile(out, DATABASE, copy)];
-    for (const name of await photoNames(folder)) files.push(await addFile(out, `photos/${name}`, join(folder, 'photos', name)));
-    const manifest: Manifest = { format: 1, ...about, files };
-    out.entry({ name: 'manifest.json' }, JSON.stringify(manifest, null, 2));
-    out.finalize();
-  } catch (error) {
-    out.destroy(error as Error);
-    throw error;
-  }
-}
-
-async function addFile(out: Pack, name: string, path: string): Promise<BackedUpFile> {
-  const { size } = await stat(path);
-  const hash = createHash('sha256');
-  const entry = out.entry({ name, size });
-  const source = createReadStream(path, { highWaterMark: PIECE_BYTES });
-  source.on('data', (part) => hash.update(part));
-  await pipeline(source, entry);
-  return { name, bytes: size, sha256: hash.digest('hex') };
+  const path = join(inside, name);
+  await packInThread({
+    file: databaseFile(folder),
+    name: DATABASE,
+    photos: join(folder, 'photos'),
+    copy: `${part}.sqlite`,
+    part,
+    path,
+    about: { madeAt: at.toISOString(), why },
+    firstSchema: migrationNames[0] ?? '',
+    room: await roomIn(folder),
+  });
+  return { path, name, why, madeMs: Math.floor(at.getTime() / 1000) * 1000 };
 }
 
 /**

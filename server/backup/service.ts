@@ -8,18 +8,8 @@ import type { BackupEntry, BackupList, BackupWhy, RestorePreview } from '#schema
 import { databaseFile, replaceFile } from '../db/open.ts';
 import { storageFault } from '../db/storage.ts';
 import { HttpProblem, notFound } from '../problem.ts';
-import { mustHaveRoom } from '../room.ts';
 import { type Handlers, Reply, WRITTEN } from '../routing.ts';
-import {
-  findBackup,
-  type KeptBackup,
-  listBackups,
-  makeBackup,
-  mostForBackup,
-  newestBackup,
-  photoNames,
-  prune,
-} from './backups.ts';
+import { findBackup, type KeptBackup, listBackups, makeBackup, newestBackup, photoNames, prune } from './backups.ts';
 import { commit, finishRestore, keptAside, type Staged, settle, stage, summaryOf } from './restore.ts';
 
 const DAY_MS = 86_400_000;
@@ -102,7 +92,6 @@ export class BackupService {
   }
 
   async #make(why: BackupWhy): Promise<KeptBackup> {
-    await mustHaveRoom(this.#folder, await mostForBackup(this.#folder));
     const made = await makeBackup(this.#folder, why, new Date(this.#now()));
     await prune(this.#folder, this.#now());
     return made;

@@ -1,14 +1,14 @@
 import { createRequire } from 'node:module';
 import { Worker } from 'node:worker_threads';
 
-// The work is plain text, so that it needs no file of its own in the built app.
-const head = `
+/** What the work of a thread begins with: the database as `raw`, and `answer`. It is plain text, so that it needs no file of its own in the built app. */
+export const THREAD_HEAD = `
 const { parentPort, workerData } = require('node:worker_threads');
 const Database = require(workerData.driver);
 const raw = new Database(workerData.file, { fileMustExist: true, readonly: workerData.readonly === true });
 const answer = (what) => parentPort.postMessage(what);
 `;
-const asking = `${head}
+const asking = `${THREAD_HEAD}
 try {
   raw.pragma('busy_timeout = 5000');
   answer(workerData.questions.map((sql) => raw.prepare(sql).raw().all()));
@@ -18,7 +18,7 @@ try {
 // Whoever writes first to a log that was emptied, or is in the database as a whole and so starts over, waits for the disk: that has to be done here.
 // So first what takes long, while everybody else writes on: up to a state that somebody still reads, and so never the whole log. Then the rest, while
 // the gate keeps off whoever wants to write. What is written must be new: SQLite leaves alone a row that stays as it was.
-const tidying = `${head}
+const tidying = `${THREAD_HEAD}
 const checkpoint = (mode) => {
   const [{ busy }] = raw.pragma('wal_checkpoint(' + mode + ')');
   if (workerData.restMs > 0) sleep(workerData.restMs);
@@ -55,24 +55,8 @@ try {
   reader.close();
   raw.close();
 }`;
-// It reads one state of the database, whatever is written meanwhile. Nobody waits for the disk: what is made of the copy does.
-const copying = `${head}
-try {
-  raw.pragma('busy_timeout = 5000');
-  raw.pragma('synchronous = OFF');
-  raw.prepare('vacuum into ?').run(workerData.copy);
-} finally {
-  raw.close();
-}
-const copy = new Database(workerData.copy, { readonly: true });
-try {
-  answer(copy.prepare('select name from knex_migrations order by id desc limit 1').pluck().get() ?? '');
-} finally {
-  copy.close();
-}`;
-
 // As it is to be opened next, without a log beside it: to change that waits for the disk eight times in the thread that does.
-const readying = `${head}
+const readying = `${THREAD_HEAD}
 try {
   raw.pragma('synchronous = OFF');
   for (const sql of workerData.statements) raw.exec(sql);
@@ -81,7 +65,14 @@ try {
   raw.close();
 }`;
 
-function run<T>(work: string, data: { file: string } & Record<string, unknown>): Promise<T> {
+/**
+ * Does work in a thread with a connection of its own.
+ * @param work after `THREAD_HEAD`
+ * @param data what it finds in `workerData`; `readonly: true` for a connection that only reads
+ * @returns its answer, when it has let go of the file
+ * @throws what it throws
+ */
+export function runInThread<T>(work: string, data: { file: string } & Record<string, unknown>): Promise<T> {
   const driver = createRequire(import.meta.url).resolve('better-sqlite3');
   return new Promise((resolve, reject) => {
     const worker = new Worker(work, { eval: true, workerData: { ...data, driver } });
@@ -102,7 +93,8 @@ function run<T>(work: string, data: { file: string } & Record<string, unknown>):
  * look at every row of years takes seconds, in which the server would answer nobody.
  * @throws the driver's error, as for a file that isn't a database
  */
-export const inThread = (file: string, questions: readonly string[]): Promise<unknown[][][]> => run(asking, { file, questions });
+export const inThread = (file: string, questions: readonly string[]): Promise<unknown[][][]> =>
+  runInThread(asking, { file, questions });
 
 /**
  * Moves what is in the log of a database to the database itself and empties the log, in a thread: that waits for the disk several times.
@@ -112,15 +104,7 @@ export const inThread = (file: string, questions: readonly string[]): Promise<un
  * @throws the driver's error
  */
 export const tidyLog = (file: string, gate: SharedArrayBuffer, restMs = 0): Promise<boolean> =>
-  run(tidying, { file, gate, restMs });
-
-/**
- * Copies a database by SQLite's own online copy (https://sqlite.org/lang_vacuum.html#vacuuminto), in a thread, while others write. The copy is one
- * file without a log, and not on the disk yet. The other way (its backup API) waits for the disk ten times.
- * @returns the last migration of the copy
- * @throws the driver's error
- */
-export const copyDatabase = (file: string, copy: string): Promise<string> => run(copying, { file, copy, readonly: true });
+  runInThread(tidying, { file, gate, restMs });
 
 /**
  * Changes a database that nobody has open yet, in a thread, and leaves it as one file that is opened without a change of its journal. Nothing of it is
@@ -128,4 +112,4 @@ export const copyDatabase = (file: string, copy: string): Promise<string> => run
  * @throws the driver's error
  */
 export const readyDatabase = (file: string, statements: readonly string[]): Promise<string> =>
-  run(readying, { file, statements });
+  runInThread(readying, { file, statements });
