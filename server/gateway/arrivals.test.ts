@@ -31,3 +31,15 @@ it('a thousand are remembered, the last ones', () => {
   expect(a.timeOf({ ...message, messageId: 1, dup: true }, T0 + 5000)).toBe(T0 + 1);
   expect(a.timeOf({ ...message, messageId: 0, dup: true }, T0 + 5000)).toBe(T0 + 5000);
 });
+
+it('those of a topic that come in the same millisecond are dated one after the other, until the clock has caught up', () => {
+  const a = new Arrivals();
+  const come = (messageId: number | undefined, at: number, topic = 'tires') =>
+    a.timeOf({ topic, payload: `${messageId}`, messageId }, T0 + at) - T0;
+  expect([come(1, 0), come(2, 0), come(undefined, 0), come(4, 1), come(5, 9)]).toEqual([0, 1, 2, 3, 9]);
+  // Another topic’s are none of them, and sent again each keeps its own.
+  expect(come(6, 0, 'other')).toBe(0);
+  expect(a.timeOf({ topic: 'tires', payload: '2', messageId: 2, dup: true }, T0 + 50)).toBe(T0 + 1);
+  // Set back, the clock counts again from there.
+  expect([come(7, -5000), come(8, -5000)]).toEqual([-5000, -4999]);
+});

@@ -329,10 +329,11 @@ export class GatewayService {
     this.#counts.messages += 1;
     this.#lastMs = nowMs;
     const payload = packet.payload.toString();
+    const arrivedMs = kept.fields.time === null ? this.#arrivals.timeOf({ ...packet, payload }, nowMs) : nowMs;
     const got =
       payload.length > LONGEST_MESSAGE
         ? { column: '', detail: 'is too long' }
-        : readMessage(packet.topic, payload, kept.fields, kept.names, this.#arrivals.timeOf({ ...packet, payload }, nowMs));
+        : readMessage(packet.topic, payload, kept.fields, kept.names, arrivedMs);
     if (got === null) return;
     const fault = 'detail' in got ? `${got.column} ${got.detail}`.trim() : faultOf(got);
     if (fault !== null || 'detail' in got) {
