@@ -20,9 +20,9 @@ try {
 // the gate keeps off whoever wants to write. What is written must be new: SQLite leaves alone a row that stays as it was.
 const tidying = `${THREAD_HEAD}
 const checkpoint = (mode) => {
-  const [{ busy }] = raw.pragma('wal_checkpoint(' + mode + ')');
+  const [done] = raw.pragma('wal_checkpoint(' + mode + ')');
   if (workerData.restMs > 0) sleep(workerData.restMs);
-  return busy === 0;
+  return done;
 };
 const write = () => {
   raw.pragma('busy_timeout = 1000');
@@ -45,8 +45,10 @@ try {
   for (let tries = 0; !emptied && tries < 50; tries += 1) {
     if (tries > 0) sleep(20);
     Atomics.store(gate, 0, 1);
-    emptied = checkpoint('TRUNCATE');
-    write();
+    const { busy, log, checkpointed } = checkpoint('TRUNCATE');
+    emptied = busy === 0;
+    // Not where somebody writes just now (-1), or reads an older state: then a part of it stays, and whoever writes adds to that.
+    if (log >= 0 && log === checkpointed) write();
     Atomics.store(gate, 0, 0);
   }
   answer(emptied);
