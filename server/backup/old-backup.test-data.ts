@@ -20,12 +20,13 @@ export async function oldBackup(readings: number): Promise<{ folder: string; pat
   await db.migrate.up();
   const raw = (await db.client.acquireConnection()) as Database;
   raw.pragma('synchronous = OFF');
-  const insert = raw.prepare(
-    "insert into readings (sensor_id, time_ms, pressure_kpa, temp_c, source) values (?, ?, 250, 20, 'post')",
-  );
-  raw.transaction(() => {
-    for (let i = 0; i < readings; i += 1) insert.run(`A0000${i % 4}`, Date.UTC(2026, 3, 1) + i * 1000);
-  })();
+  raw
+    .prepare(
+      `insert into readings (sensor_id, time_ms, pressure_kpa, temp_c, source)
+      with recursive n(i) as (select 0 union all select i + 1 from n where i + 1 < ?)
+      select 'A0000' || (i % 4), ? + i * 1000, 250, 20, 'post' from n`,
+    )
+    .run(readings, Date.UTC(2026, 3, 1));
   db.client.releaseConnection(raw);
   await db.destroy();
   const { path } = await makeBackup(folder, 'asked', new Date('2026-04-20T08:00:00Z'));
