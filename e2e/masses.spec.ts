@@ -41,6 +41,7 @@ test('twelve connections at 2,000 readings a second in all: nothing that was acc
 test('a backup of an older version is brought up to date beside everything else', async ({ own }) => {
   const old = await oldBackup(1_000_000);
   const asked = probe(own);
+  const from = performance.now();
   const res = await fetch(`${own.url}/api/restore`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/gzip' },
@@ -48,11 +49,13 @@ test('a backup of an older version is brought up to date beside everything else'
   });
   const { token, backup } = (await res.json()) as { token: string; backup: { readings: number } };
   expect(backup.readings).toBe(1_000_000);
+  const took = performance.now() - from;
   const slowest = await asked();
-  console.log(`slowest answer meanwhile ${slowest.toFixed(0)} ms`);
-  // 0.8 s on a quick machine, if it were done in between.
   const health = (await (await fetch(`${own.url}/api/health`)).json()) as { loopDelayMs: { max: number } };
-  expect(health.loopDelayMs.max).toBeLessThan(400);
+  const held = health.loopDelayMs.max;
+  console.log(`a preview of ${took.toFixed(0)} ms, held up for ${held.toFixed(0)}, slowest answer ${slowest.toFixed(0)} ms`);
+  // A third of it, if it were done in between, on a machine of any speed.
+  expect(held / took).toBeLessThan(0.15);
   expect((await fetch(`${own.url}/api/restore/${token}`, { method: 'POST' })).status).toBe(200);
   rmSync(old.folder, { recursive: true });
 });
