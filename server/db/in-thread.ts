@@ -62,7 +62,8 @@ const readying = `${THREAD_HEAD}
 try {
   raw.pragma('synchronous = OFF');
   for (const sql of workerData.statements) raw.exec(sql);
-  answer(raw.pragma('journal_mode = WAL', { simple: true }));
+  raw.pragma('journal_mode = WAL');
+  answer(null);
 } finally {
   raw.close();
 }`;
@@ -113,5 +114,5 @@ export const tidyLog = (file: string, gate: SharedArrayBuffer, restMs = 0): Prom
  * on the disk yet.
  * @throws the driver's error
  */
-export const readyDatabase = (file: string, statements: readonly string[]): Promise<string> =>
+export const readyDatabase = (file: string, statements: readonly string[]): Promise<null> =>
   runInThread(readying, { file, statements });

@@ -455,6 +455,33 @@ it('messages that come while one is stored are stored with it, sixty-four at mos
   expect(await rows()).toHaveLength(100);
 });
 
+it('messages that can’t be stored when the gateway is stopped are left to the broker, in whatever order they fail', async () => {
+  const unhandled: unknown[] = [];
+  const note = (reason: unknown) => unhandled.push(reason);
+  process.on('unhandledRejection', note);
+  try {
+    await set();
+    await connected();
+    const fail: ((error: Error) => void)[] = [];
+    vi.spyOn(s.app.watch, 'ingest').mockImplementation(() => new Promise((_, reject) => fail.push(reject)));
+    const c = await client();
+    for (let i = 0; i < 3; i += 1) await c.publishAsync('tires/A00001/reading', say(i, 36), { qos: 1 });
+    await until(() => expect(fail).toHaveLength(3));
+    await s.app.gateway.stop();
+    for (const reject of fail.reverse()) {
+      reject(new Error('The disk is gone.'));
+      await new Promise((r) => setTimeout(r, 20));
+    }
+    expect(unhandled).toEqual([]);
+    vi.restoreAllMocks();
+    await s.app.gateway.start();
+    await until(async () => expect(await rows()).toHaveLength(3));
+  } finally {
+    process.off('unhandledRejection', note);
+    vi.restoreAllMocks();
+  }
+});
+
 it('messages of one sensor that say no time and come at once are as many readings', async () => {
   await set({ fields: { ...settings().fields, time: null } });
   await connected();

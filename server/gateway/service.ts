@@ -245,16 +245,18 @@ export class GatewayService {
     let before: Promise<void> = Promise.resolve();
     client.handleMessage = (packet, done) => {
       const line = breaks;
-      const stored = this.#take(packet, kept);
+      // Not stored, as when it is stopped: not acknowledged. Said at once, and not first when those before it are done.
+      const stored = this.#take(packet, kept).then(
+        () => true,
+        () => false,
+      );
       waiting += 1;
       before = before
         .then(() => stored)
-        .then(() => {
-          if (packet.qos === 1 && client.connected && line === breaks)
+        .then((isStored) => {
+          if (isStored && packet.qos === 1 && client.connected && line === breaks)
             (client as unknown as Acknowledging)._sendPacket({ cmd: 'puback', messageId: packet.messageId });
         })
-        // Not stored, as when it is stopped: not acknowledged.
-        .catch(() => undefined)
         .finally(() => {
           waiting -= 1;
           const go = room;

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, useState } from 'react';
+import { WATCH } from '#core/watch/parameters.ts';
 import type { BackupEntry, BackupWhy, RestorePreview, WorldSummary } from '#schema/backup.ts';
 import { addressOf } from '../../data/address.ts';
 import { ask } from '../../data/api.ts';
@@ -115,8 +116,8 @@ function RestoreBox({ from, onClose }: { from: BackupEntry | null; onClose: () =
   );
 }
 
-/** A backup that is dated this much later than now was made by a clock that was wrong, s. */
-const AHEAD_S = 300;
+/** A backup that is dated this much later than now was made by a clock that was wrong, s: as much as a reading may be ahead. */
+const AHEAD_S = WATCH.aheadMs / 1000;
 
 /** How old the last backup is, in words; its date alone where the clock tells nothing of that. */
 function ageWords(newest: BackupEntry | undefined, nowMs: number): string {
